@@ -1,0 +1,1 @@
+"""The rules of motion and time. No Django, no HTTP, no clock."""

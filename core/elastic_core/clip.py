@@ -1,0 +1,216 @@
+"""Clips: reusable motion with its own local time, as samples or as keys (rules 1.2, 3.x, 4.4)."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from . import ground, rotation
+from .arrays import Array, by_runs, real
+from .clock import Rate
+from .curve import Curve
+from .errors import Refusal
+from .exposure import Exposure
+from .figure import Figure
+from .motion import Motion, join_runs
+
+Colour = Literal["cobalt", "vermilion", "ochre", "viridian", "plum", "slate", "rose", "moss"]
+COLOURS: tuple[Colour, ...] = (
+    "cobalt", "vermilion", "ochre", "viridian", "plum", "slate", "rose", "moss",
+)  # fmt: skip
+GroundTuple = tuple[float, float, float]
+
+
+class Plant(BaseModel):
+    """A foot on the ground over a half-open span of the clip's frames."""
+
+    model_config = ConfigDict(frozen=True)
+
+    joint: str
+    side: Literal["left", "right", "middle"]
+    start: float
+    end: float
+
+
+class Clip(BaseModel):
+    """A clip document. Its poses are kept apart, under `motion`: the name of a block of samples.
+
+    A cycle of `length_frames` L shows frames 0 … L−1 and moves on by `period` in each round. It keeps
+    one pose more, the one that was made for frame L: it never shows, and tells how the seam closes.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    schema_version: Literal[1] = 1
+    name: str = Field(min_length=1, max_length=120)
+    figure: str
+    rate: Rate
+    length_frames: int = Field(ge=1)
+    is_cycle: bool = False
+    period: GroundTuple = ground.ORIGIN
+    colour: Colour = "cobalt"
+    exposure: Exposure = Exposure()
+    plants: tuple[Plant, ...] = ()
+    motion: str = ""
+
+
+class KeyedPose(BaseModel):
+    """A clip's curves. Channels: `travel.x|z|heading`, `root.x|y|z`, `JOINT.turn.x|y|z` (degrees)."""
+
+    model_config = ConfigDict(frozen=True)
+
+    kind: Literal["keys"] = "keys"
+    channels: dict[str, Curve]
+
+
+class SampledPose(BaseModel):
+    """A clip's poses, one row a frame, as plain numbers: see docs/formats.md."""
+
+    model_config = ConfigDict(frozen=True)
+
+    kind: Literal["samples"] = "samples"
+    travel: tuple[GroundTuple, ...]
+    root_move: tuple[GroundTuple, ...]
+    rotations: tuple[tuple[tuple[float, float, float, float], ...], ...]
+    moves: dict[str, tuple[GroundTuple, ...]] = {}
+
+
+Poses = Annotated[KeyedPose | SampledPose, Field(discriminator="kind")]
+
+
+@dataclass(frozen=True, eq=False)
+class PlayableClip:
+    """A clip with its samples at hand, ready to be asked for any local time."""
+
+    clip: Clip
+    samples: Motion
+
+    def __post_init__(self) -> None:
+        if self.samples.frames != self.clip.length_frames + self.clip.is_cycle:
+            raise Refusal(
+                f"“{self.clip.name}” is {self.clip.length_frames} frames long and has "
+                f"{self.samples.frames} poses."
+            )
+
+    @cached_property
+    def _rounded(self) -> Motion:
+        """The samples of a cycle with frame 0, one period on, as the frame after the last."""
+        if not self.clip.is_cycle:
+            return self.samples
+        shown = self.samples.at(np.arange(self.clip.length_frames))
+        first = shown.at(np.zeros(1, dtype=np.intp))
+        return join_runs([shown, first.moved(np.array(self.clip.period))])
+
+    def local(self, source: Array) -> tuple[Array, Array]:
+        """Source time → rounds gone by, and local time within the clip (rules 1.2 and 1.8).
+
+        A clip that plays once holds its first and its last pose beyond its ends.
+        """
+        length = self.clip.length_frames
+        if not self.clip.is_cycle:
+            inside = np.clip(real(source), 0.0, length - 1)
+            return np.zeros_like(inside), self.clip.exposure.sampled(inside)
+        rounds = np.floor(source / length)
+        local = source - rounds * length
+        # A hair below a whole round can land on the round itself.
+        over = local >= length
+        rounds, local = np.where(over, rounds + 1, rounds), np.where(over, 0.0, local)
+        return rounds, self.clip.exposure.sampled(local)
+
+    def at(self, source: Array) -> Motion:
+        """Poses at source times [frames]; travel goes on from round to round (rule 4.4)."""
+        rounds, local = self.local(source)
+        low = np.floor(local).astype(np.intp)
+        share = local - low
+        motion = _between(self._rounded, low, share)
+        if self.clip.is_cycle and any(self.clip.period):
+            return motion.moved(ground.power(np.array(self.clip.period), rounds))
+        return motion
+
+    def travel_at(self, source: float) -> Array:
+        """Only the travel at one source time [3]."""
+        return self.at(real([source])).travel[0]
+
+
+def _between(samples: Motion, low: np.ndarray, share: Array) -> Motion:
+    """Samples at `low` + `share`; whole frames come back exactly as they are stored."""
+    start = samples.at(low)
+    if not share.any():
+        return start
+    end = samples.at(np.minimum(low + 1, samples.frames - 1))
+    t = share[:, None]
+    rotations = rotation.slerp(start.rotations, end.rotations, t)
+    whole = share == 0
+    if whole.any():
+        rotations[whole] = start.rotations[whole]
+    return Motion(
+        start.travel + (end.travel - start.travel) * t,
+        start.root_move + (end.root_move - start.root_move) * t,
+        rotations,
+        {j: move + (end.moves[j] - move) * t for j, move in start.moves.items()},
+    )
+
+
+def poses_to_motion(poses: KeyedPose | SampledPose, figure: Figure, length_frames: int) -> Motion:
+    """A clip's keys or plain samples as motion of a figure, one pose a frame."""
+    if isinstance(poses, SampledPose):
+        rows = np.array(poses.rotations, dtype=np.float64)
+        if rows.shape != (len(poses.travel), len(figure.joints), 4):
+            raise Refusal(
+                f"The samples have shape {rows.shape}; {len(poses.travel)} frames of "
+                f"{len(figure.joints)} joints with 4 numbers were expected."
+            )
+        return Motion(
+            by_runs(np.array(poses.travel)),
+            by_runs(np.array(poses.root_move)),
+            by_runs(rotation.normalise(rows)),
+            {figure.place_of(name): by_runs(np.array(move)) for name, move in poses.moves.items()},
+        )
+    return keys_to_motion(poses.channels, figure, np.arange(length_frames, dtype=np.float64))
+
+
+def keys_to_motion(channels: Mapping[str, Curve], figure: Figure, times: Array) -> Motion:
+    """Curves as motion at these times. Channels that no curve drives keep the rest pose (rule 2.2)."""
+    motion = Motion.resting(len(times), len(figure.joints), figure.offsets[0])
+    root_move = motion.root_move.copy(order="F")
+    turns: dict[int, Array] = {}
+    for name, curve in channels.items():
+        part, _, channel = name.rpartition(".")
+        values = curve.values(times)
+        if part == "travel":
+            column = ("x", "z", "heading").index(channel)
+            motion.travel[:, column] = np.radians(values) if column == 2 else values
+        elif part == "root":
+            root_move[:, "xyz".index(channel)] = values
+        elif part.endswith(".turn") and channel in "xyz":
+            place = figure.place_of(part.removesuffix(".turn"))
+            turns.setdefault(place, np.zeros((len(times), 3)))
+            turns[place][:, "xyz".index(channel)] = values
+        else:
+            raise Refusal(f"“{name}” is not a channel that can be keyed.")
+    for place, degrees in turns.items():
+        order = figure.joints[place].euler_order
+        columns = ["XYZ".index(axis) for axis in order]
+        motion.rotations[:, place] = rotation.from_axes(order, degrees[:, columns])
+    return Motion(motion.travel, root_move, motion.rotations, motion.moves)
+
+
+@dataclass(frozen=True)
+class Material:
+    """What a scene is made from: figures and playable clips, by their ids."""
+
+    figures: Mapping[str, Figure]
+    clips: Mapping[str, PlayableClip] = field(default_factory=dict)
+
+    def figure(self, name: str) -> Figure:
+        if name not in self.figures:
+            raise Refusal("A figure of the scene is missing.")
+        return self.figures[name]
+
+    def clip(self, name: str) -> PlayableClip:
+        if name not in self.clips:
+            raise Refusal("A clip of the scene is missing.")
+        return self.clips[name]

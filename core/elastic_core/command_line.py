@@ -1,0 +1,159 @@
+"""`hours`: the core on files, for pipelines. Bad input: exit 1 and one plain line."""
+
+import json
+from collections.abc import Callable
+from dataclasses import asdict, replace
+from functools import wraps
+from pathlib import Path
+from typing import Annotated, Any, ParamSpec, TypeVar
+
+import numpy as np
+import typer
+
+from . import rotation
+from .clock import format_rate, parse_rate
+from .errors import Refusal
+from .formats import bvh
+from .formats.bvh_clip import conformed, inspect
+from .formats.bvh_motion import figure_from, file_from, motion_from, positions_in_file_units
+from .formats.scene_bvh import scene_bvh
+from .formats.scene_file import read_scene_file
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+app = typer.Typer(
+    help="Motion files and scenes, without the page.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+scene_app = typer.Typer(help="Scene files.", no_args_is_help=True)
+app.add_typer(scene_app, name="scene")
+
+
+def plainly(command: Callable[P, R]) -> Callable[P, R]:
+    """Turn refusals and file troubles into one line on stderr and exit code 1."""
+
+    @wraps(command)
+    def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
+        try:
+            return command(*args, **kwargs)
+        except Refusal as refusal:
+            problem = str(refusal)
+        except OSError as trouble:
+            problem = f"{trouble.filename}: {trouble.strerror}."
+        except MemoryError:
+            problem = "There is not enough memory for this file."
+        typer.echo(" ".join(problem.split()), err=True)
+        raise typer.Exit(1)
+
+    return guarded
+
+
+def read_bvh(path: Path) -> bvh.BvhFile:
+    if path.stat().st_size > bvh.LARGEST_FILE_BYTES:
+        raise Refusal(f"The file is larger than {bvh.LARGEST_FILE_BYTES >> 20} MB.")
+    return bvh.read(path.read_bytes())
+
+
+@app.command()
+@plainly
+def info(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False
+) -> None:
+    """Say what a BVH file is: joints, frames, rate, length, channels, height, unit, warnings."""
+    found = inspect(read_bvh(file))
+    facts: dict[str, Any] = asdict(found)
+    facts["rate"] = format_rate(found.rate)
+    facts["fps"] = float(found.rate)
+    facts["height_metres"] = found.height_in_file * found.metres_per_unit
+    facts["warnings"] = list(found.warnings)
+    if as_json:
+        typer.echo(json.dumps(facts, ensure_ascii=False))
+        return
+    unit = {"own": f"{found.metres_per_unit:.5g} m, scaled to a person"}.get(found.unit, found.unit)
+    typer.echo(f"joints    {found.joints}")
+    typer.echo(f"channels  {found.channels}")
+    typer.echo(f"frames    {found.frames}")
+    typer.echo(f"rate      {facts['fps']:.6g} fps ({facts['rate']})")
+    typer.echo(f"length    {found.length_seconds:.3f} s")
+    typer.echo(f"height    {found.height_in_file:.4g} units, {facts['height_metres']:.2f} m")
+    typer.echo(f"unit      {unit}")
+    if found.last_repeats_first:
+        typer.echo(f"cycle     the last pose repeats the first: {found.frames - 1} frames")
+    for warning in found.warnings:
+        typer.echo(f"warning   {warning}")
+
+
+@app.command()
+@plainly
+def positions(file: Path, out: Annotated[Path, typer.Option(help="The .npz file.")]) -> None:
+    """World positions of every joint at every frame, float64, in the file's own units."""
+    read = read_bvh(file)
+    placed = positions_in_file_units(read)
+    sites = [(j, site) for j, joint in enumerate(read.joints) for site in joint.end_sites]
+    tips = [
+        placed.positions[:, j] + rotation.rotate(placed.rotations[:, j], np.array(site))
+        for j, site in sites
+    ]
+    ends = np.stack(tips, axis=1) if tips else np.empty((read.frames, 0, 3))
+    with out.open("wb") as stream:
+        np.savez(
+            stream,
+            positions=np.ascontiguousarray(placed.positions),
+            names=np.array([joint.name for joint in read.joints]),
+            parents=np.array([joint.parent for joint in read.joints]),
+            fps=np.array(float(read.rate)),
+            end_sites=np.ascontiguousarray(ends),
+            end_site_parents=np.array([j for j, _ in sites], dtype=np.int64),
+        )
+
+
+@app.command()
+@plainly
+def convert(
+    source: Path,
+    out: Path,
+    fps: Annotated[str | None, typer.Option(help="24, 23.976 or 30000/1001.")] = None,
+    start: Annotated[int, typer.Option(help="First frame, counted from 0.")] = 0,
+    end: Annotated[int | None, typer.Option(help="The frame after the last.")] = None,
+) -> None:
+    """Write a BVH file again: a range of it (start up to but not including end), at another rate."""
+    read = read_bvh(source)
+    last = read.frames if end is None else end
+    if not 0 <= start < last <= read.frames:
+        raise Refusal(f"The range {start} to {last} is not inside 0 to {read.frames}.")
+    cut = replace(read, values=read.values[start:last])
+    if fps is not None and parse_rate(fps) != read.rate:
+        rate = parse_rate(fps)
+        motion = conformed(motion_from(cut, 1.0), read.rate, rate)
+        cut = file_from(figure_from(read, "figure", 1.0), motion, rate)
+    out.write_text(bvh.write(cut), encoding="utf-8")
+    for warning in read.warnings:
+        typer.echo(f"warning: {warning}", err=True)
+
+
+@scene_app.command()
+@plainly
+def export(
+    file: Path,
+    figure: Annotated[str, typer.Option(help="The figure's name in the scene.")],
+    out: Annotated[Path, typer.Option(help="The BVH file.")],
+    start: Annotated[int | None, typer.Option(help="First frame, as the scene shows it.")] = None,
+    end: Annotated[int | None, typer.Option(help="The frame after the last.")] = None,
+) -> None:
+    """A figure's motion in a scene file, as BVH in metres."""
+    held = read_scene_file(file.read_bytes())
+    scene, material = held.scene, held.material()
+    member = next((f for f in scene.figures if figure in (f.name, f.id)), None)
+    if member is None:
+        names = ", ".join(f.name for f in scene.figures) or "no figures"
+        raise Refusal(f"The scene has no figure called “{figure}”; it has {names}.")
+    file_out = scene_bvh(scene, material, member.id, start, end)
+    out.write_text(bvh.write(file_out), encoding="utf-8")
+
+
+def run() -> None:
+    """The entry point."""
+    app(prog_name="hours")

@@ -1,0 +1,1 @@
+"""Cycles: where they close, and how they travel."""

@@ -1,0 +1,89 @@
+"""A figure's dress: what is painted on its joints, as hulls of balls.
+
+A ball is a sphere in a joint's frame. A hull is painted as the convex outline of its projected
+balls. A hull of several sections is a chain: each pair of neighbouring sections has its own outline.
+All lengths are metres; colours are #rrggbb. See docs/formats.md for every field.
+"""
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+Offset = tuple[float, float, float]
+
+
+class DressPart(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Ball(DressPart):
+    """A sphere, or with `radius_x` and `radius_z` a flat ring of small ones."""
+
+    joint: str
+    offset: Offset = (0.0, 0.0, 0.0)
+    radius: float = 0.0
+    radius_x: float | None = None
+    radius_z: float | None = None
+    tilt: float = 0.0
+    roll: float = 0.0
+    to: str | None = None
+    t: float = 0.0
+
+
+class Hull(DressPart):
+    """One painted shape."""
+
+    name: str
+    sections: tuple[tuple[Ball, ...], ...]
+    fill: Colour
+    shade: Colour | None = None
+    flat: bool = False
+    hatch: bool = False
+    lit: float | None = None
+    line: float = 1.0
+    split: bool = False
+    weld: str | None = None
+    group: str | None = None
+    depth_bias: float = 0.0
+    anchor: tuple[str, ...] = ()
+    under: tuple[str, ...] = ()
+    mirror: bool = False
+    minor: bool = False
+    tiny: bool = False
+    inside: bool = False
+
+
+class Point(DressPart):
+    """A point in a joint's frame; in the detail's own joint where none is named."""
+
+    offset: Offset
+    joint: str | None = None
+
+
+class Detail(DressPart):
+    """A stroke (`points`) or small dots on a hull, shown where its normal faces the camera."""
+
+    on: str
+    joint: str
+    points: tuple[Point, ...] = ()
+    dots: tuple[Point, ...] = ()
+    radius: float = 0.0
+    squash: float = 1.0
+    close: bool = False
+    smooth: bool = False
+    fill: Colour | None = None
+    line: float = 0.0
+    colour: Colour | None = None
+    normal: Offset | None = None
+    limit: float = 0.08
+    mirror: bool = False
+    ghost: bool = False
+
+
+class Dress(DressPart):
+    """Everything a figure wears. `groups` are painted as blocks, each with a depth bias."""
+
+    groups: dict[str, float] = {}
+    hulls: tuple[Hull, ...] = ()
+    details: tuple[Detail, ...] = ()

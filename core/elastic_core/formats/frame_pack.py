@@ -1,0 +1,48 @@
+"""Frame packs: arrays on their way to the page, in the safetensors layout.
+
+Eight bytes of little-endian header length, a JSON header, then raw little-endian arrays. The header
+is padded with blanks so that every array starts on a multiple of eight bytes.
+"""
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..scene.evaluate import FigureFrames
+
+_TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
+
+
+def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> bytes:
+    """Named arrays (float32, int32 or uint8) and string metadata → one block of bytes."""
+    header: dict[str, Any] = {"__metadata__": dict(metadata)}
+    blocks: list[bytes] = []
+    position = 0
+    for name, array in arrays.items():
+        block = np.ascontiguousarray(array).tobytes()
+        block += b"\0" * (-len(block) % 8)
+        size = array.nbytes
+        header[name] = {
+            "dtype": _TYPES[str(array.dtype)],
+            "shape": list(array.shape),
+            "data_offsets": [position, position + size],
+        }
+        blocks.append(block)
+        position += len(block)
+    text = json.dumps(header, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 8)
+    return len(text).to_bytes(8, "little") + text + b"".join(blocks)
+
+
+def pack_frames(figures: Sequence[FigureFrames], metadata: Mapping[str, str]) -> bytes:
+    """Every figure's positions, rotations and travel, under `FIGURE/…`."""
+    arrays: dict[str, NDArray[Any]] = {}
+    for shown in figures:
+        name = shown.figure.id
+        arrays[f"{name}/positions"] = shown.placed.positions.astype(np.float32)
+        arrays[f"{name}/rotations"] = shown.placed.rotations.astype(np.float32)
+        arrays[f"{name}/travel"] = shown.motion.travel.astype(np.float32)
+    return pack(arrays, metadata)

@@ -1,0 +1,29 @@
+"""A figure's motion in a scene, as a BVH file in metres."""
+
+import numpy as np
+
+from ..clip import Material
+from ..errors import Refusal
+from ..scene.document import Scene
+from ..scene.evaluate import figure_motion
+from .bvh import BvhFile
+from .bvh_motion import file_from
+
+
+def scene_bvh(
+    scene: Scene,
+    material: Material,
+    figure_id: str,
+    start: int | None = None,
+    end: int | None = None,
+) -> BvhFile:
+    """Frames `[start, end)`, numbered as the scene shows them; the whole scene without them."""
+    member = scene.figure(figure_id)
+    first = scene.first_frame
+    last = first + scene.length_frames
+    start, end = (first if start is None else start), (last if end is None else end)
+    if not first <= start < end <= last:
+        raise Refusal(f"The range {start} to {end - 1} is not inside {first} to {last - 1}.")
+    frames = np.arange(start - first, end - first, dtype=np.float64)
+    motion = figure_motion(scene, material, member, frames)
+    return file_from(material.figure(member.figure), motion, scene.rate)

@@ -1,0 +1,87 @@
+"""Scene files: a scene with its figures and clips embedded, as open JSON (docs/formats.md)."""
+
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from ..clip import (
+    Clip,
+    Material,
+    PlayableClip,
+    Poses,
+    SampledPose,
+    poses_to_motion,
+)
+from ..errors import Refusal
+from ..figure import Figure
+from ..motion import Motion, join_runs
+from ..scene.document import Scene
+
+
+class ClipInFile(BaseModel):
+    """A clip and its poses."""
+
+    model_config = ConfigDict(frozen=True)
+
+    clip: Clip
+    poses: Poses
+
+
+class SceneFile(BaseModel):
+    """The whole file."""
+
+    model_config = ConfigDict(frozen=True)
+
+    format: Literal["elastic-hours-scene"] = "elastic-hours-scene"
+    version: Literal[1] = 1
+    scene: Scene
+    figures: dict[str, Figure]
+    clips: dict[str, ClipInFile]
+
+    def material(self) -> Material:
+        """The file's figures and clips, ready to play."""
+        clips = {}
+        for name, held in self.clips.items():
+            figure = self.figures.get(held.clip.figure)
+            if figure is None:
+                raise Refusal(
+                    f"Clip “{held.clip.name}” is for a figure that the file does not hold."
+                )
+            clips[name] = playable(held.clip, held.poses, figure)
+        missing = self.scene.clip_ids - set(self.clips)
+        if missing or self.scene.figure_ids - set(self.figures):
+            raise Refusal("The scene uses a clip or a figure that the file does not hold.")
+        return Material(self.figures, clips)
+
+
+def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
+    """A clip with its poses sampled. A cycle that leaves out the pose for frame L closes on frame 0."""
+    motion = poses_to_motion(poses, figure, clip.length_frames + clip.is_cycle)
+    if clip.is_cycle and motion.frames == clip.length_frames:
+        first = motion.at(np.zeros(1, dtype=np.intp)).moved(np.array(clip.period))
+        motion = join_runs([motion, first])
+    return PlayableClip(clip, motion)
+
+
+def sampled(motion: Motion, figure: Figure) -> SampledPose:
+    """Motion as the plain numbers of a file."""
+    return SampledPose.model_validate(
+        {
+            "travel": motion.travel.tolist(),
+            "root_move": motion.root_move.tolist(),
+            "rotations": motion.rotations.tolist(),
+            "moves": {figure.names[j]: move.tolist() for j, move in motion.moves.items()},
+        }
+    )
+
+
+def read_scene_file(text: bytes) -> SceneFile:
+    """A scene file's bytes. Raises Refusal in one sentence."""
+    try:
+        return SceneFile.model_validate_json(text)
+    except ValidationError as problem:
+        first = problem.errors(include_url=False)[0]
+        where = ".".join(str(part) for part in first["loc"][:6]) or "the file"
+        reason = first["msg"].removeprefix("Value error, ").split("\n")[0].rstrip(".")
+        raise Refusal(f"This is not a scene file that can be read: {where}: {reason}.") from None

@@ -1,0 +1,129 @@
+"""Motion: poses over frames, with the travel over the ground kept apart (rule 2.2)."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from . import ground, rotation
+from .arrays import Array, Index, at_frames, by_runs
+from .errors import Refusal
+
+
+@dataclass(frozen=True, eq=False)
+class Motion:
+    """Poses at a run of frames.
+
+    travel     [frames, 3]          x, z, heading: the path over the ground (metres, radians)
+    root_move  [frames, 3]          the root joint as seen from its travel (metres): sway, height, surge
+    rotations  [frames, joints, 4]  relative to rest; the root's is relative to the travel's heading
+    moves      joint → [frames, 3]  positions that replace a joint's offset (metres)
+    """
+
+    travel: Array
+    root_move: Array
+    rotations: Array
+    moves: Mapping[int, Array] = field(default_factory=dict)
+
+    @property
+    def frames(self) -> int:
+        return len(self.travel)
+
+    @property
+    def joints(self) -> int:
+        return int(self.rotations.shape[1])
+
+    @classmethod
+    def resting(cls, frames: int, joints: int, root_move: Array) -> "Motion":
+        """So many frames of the rest pose at the origin."""
+        rotations: Array = np.zeros((frames, joints, 4), order="F")
+        rotations[..., 0] = 1.0
+        root = np.asfortranarray(np.broadcast_to(root_move, (frames, 3)))
+        return cls(np.zeros((frames, 3), order="F"), root, rotations)
+
+    @classmethod
+    def from_root(
+        cls,
+        root_position: Array,
+        rotations: Array,
+        moves: Mapping[int, Array] | None = None,
+    ) -> "Motion":
+        """From the root's world position and rotation: its ground path becomes the travel.
+
+        root_position [frames, 3] metres; rotations [frames, joints, 4] with the root's in the world.
+        """
+        rotations = by_runs(rotations).copy(order="F")
+        heading, tilt = rotation.split_heading(rotations[:, 0])
+        rotations[:, 0] = tilt
+        travel = np.stack([root_position[:, 0], root_position[:, 2], np.unwrap(heading)], axis=-1)
+        root_move = np.zeros_like(root_position, order="F")
+        root_move[:, 1] = root_position[:, 1]
+        return cls(by_runs(travel), root_move, rotations, dict(moves or {}))
+
+    def at(self, index: Index) -> "Motion":
+        """The poses at these places."""
+        return Motion(
+            at_frames(self.travel, index),
+            at_frames(self.root_move, index),
+            at_frames(self.rotations, index),
+            {joint: at_frames(move, index) for joint, move in self.moves.items()},
+        )
+
+    def carried(self, travel: Array) -> "Motion":
+        """The same poses on another path."""
+        return Motion(travel, self.root_move, self.rotations, self.moves)
+
+    def moved(self, placement: Array) -> "Motion":
+        """The whole motion set down elsewhere: `placement` [3] or [frames, 3] after the travel."""
+        return self.carried(ground.compose(placement, self.travel))
+
+    def relaid(self, travel: Array) -> "Motion":
+        """The same picture with another path as its travel: the root makes up the difference."""
+        apart = ground.compose(ground.inverse(travel), self.travel)
+        x, z = ground.turn(apart[:, 2], self.root_move[:, 0], self.root_move[:, 2])
+        root_move = np.stack([apart[:, 0] + x, self.root_move[:, 1], apart[:, 1] + z], axis=-1)
+        rotations = self.rotations.copy(order="F")
+        turned = rotation.about_axis("Y", apart[:, 2])
+        rotations[:, 0] = rotation.multiply(turned, rotations[:, 0])
+        return Motion(by_runs(travel), by_runs(root_move), rotations, self.moves)
+
+    def root_in_world(self) -> tuple[Array, Array]:
+        """The root's world position [frames, 3] and rotation [frames, 4], rest left out."""
+        heading = rotation.about_axis("Y", self.travel[:, 2])
+        x, z = ground.turn(self.travel[:, 2], self.root_move[:, 0], self.root_move[:, 2])
+        position = np.stack(
+            [self.travel[:, 0] + x, self.root_move[:, 1], self.travel[:, 1] + z], axis=-1
+        )
+        return position, rotation.multiply(heading, self.rotations[:, 0])
+
+
+def blend(a: Motion, b: Motion, weight: Array) -> Motion:
+    """From `a` (0) to `b` (1), frame by frame (rule 5.2). weight [frames]."""
+    if a.joints != b.joints:
+        raise Refusal("Only poses of one figure can be blended.")
+    moves: dict[int, Array] = {}
+    for joint in {*a.moves, *b.moves}:
+        start, end = a.moves.get(joint), b.moves.get(joint)
+        if start is not None and end is not None:
+            moves[joint] = start + (end - start) * weight[:, None]
+        elif (only := start if end is None else end) is not None:
+            moves[joint] = only
+    return Motion(
+        ground.blend(a.travel, b.travel, weight),
+        a.root_move + (b.root_move - a.root_move) * weight[:, None],
+        rotation.slerp(a.rotations, b.rotations, weight[:, None]),
+        moves,
+    )
+
+
+def join_runs(runs: list[Motion]) -> Motion:
+    """Motions one after another."""
+    joints = set().union(*(run.moves for run in runs))
+    if any(set(run.moves) != joints for run in runs):
+        raise Refusal("Runs that move different joints cannot be laid end to end.")
+    return Motion(
+        by_runs(np.concatenate([run.travel for run in runs])),
+        by_runs(np.concatenate([run.root_move for run in runs])),
+        by_runs(np.concatenate([run.rotations for run in runs])),
+        {j: by_runs(np.concatenate([run.moves[j] for run in runs])) for j in joints},
+    )

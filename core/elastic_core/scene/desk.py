@@ -1,0 +1,227 @@
+"""The time desk's picture of a scene: everything about stints and joins that the page draws."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from pydantic import BaseModel
+
+from ..arrays import real
+from ..clip import Clip, Colour, Material, Plant
+from ..elastic import Elastic
+from .document import GapRule, JoinShape, Lane, Scene, Stint
+from .join import incoming_weight
+from .timing import conform, mean_pace, room_in_clip, scene_times_of, source_at
+
+_SHAPE_POINTS = 13
+_MOST_TICKS = 2000
+
+
+class DeskPlant(BaseModel):
+    """A foot on the ground, in scene frames."""
+
+    side: str
+    start: float
+    end: float
+
+
+class DeskStint(BaseModel):
+    """One stint as it lies on the desk. Times are scene frames from 0, half open."""
+
+    id: str
+    clip: str
+    name: str
+    colour: Colour
+    start: float
+    end: float
+    source_start: float
+    source_end: float
+    pace: float
+    clip_length_frames: int
+    is_cycle: bool
+    cycles: float | None
+    cycle_starts: list[float]
+    earliest: float | None
+    latest: float | None
+    nailed: bool
+    plants: list[DeskPlant]
+
+
+class DeskJoin(BaseModel):
+    """Where one stint hands over to the next; `weights` are the incoming one's, evenly over it."""
+
+    outgoing: str
+    incoming: str
+    start: float
+    end: float
+    shape: JoinShape
+    weights: list[float]
+
+
+class DeskGap(BaseModel):
+    start: float
+    end: float
+
+
+class DeskLane(BaseModel):
+    id: str
+    name: str
+    figure: str
+    figure_name: str
+    gap: GapRule
+    stints: list[DeskStint]
+    joins: list[DeskJoin]
+    gaps: list[DeskGap]
+
+
+class Desk(BaseModel):
+    """A whole scene on the desk."""
+
+    name: str
+    rate: str
+    frames_per_second: float
+    length_frames: int
+    first_frame: int
+    lanes: list[DeskLane]
+
+
+def desk_of(scene: Scene, material: Material) -> Desk:
+    """The picture of a scene."""
+    return Desk(
+        name=scene.name,
+        rate=str(scene.rate),
+        frames_per_second=float(scene.rate),
+        length_frames=scene.length_frames,
+        first_frame=scene.first_frame,
+        lanes=[_lane(scene, lane, material) for lane in scene.lanes],
+    )
+
+
+def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
+    return DeskLane(
+        id=lane.id,
+        name=lane.name,
+        figure=lane.figure,
+        figure_name=scene.figure(lane.figure).name,
+        gap=lane.gap,
+        stints=[_stint(scene, stint, material.clip(stint.clip).clip) for stint in lane.stints],
+        joins=[_join(a, b) for a, b in lane.neighbours() if a.end > b.start],
+        gaps=_gaps(scene, lane),
+    )
+
+
+def _stint(scene: Scene, stint: Stint, clip: Clip) -> DeskStint:
+    source_start = source_at(scene, clip, stint, stint.start)
+    source_end = source_at(scene, clip, stint, stint.end)
+    earliest, latest = room_in_clip(scene, clip, stint)
+    length = clip.length_frames
+    # A cycle's in-point is told within its first round; what follows counts on from there.
+    rounds = np.floor(source_start / length) * length if clip.is_cycle else 0.0
+    return DeskStint(
+        id=stint.id,
+        clip=stint.clip,
+        name=clip.name,
+        colour=clip.colour,
+        start=stint.start,
+        end=stint.end,
+        source_start=source_start - rounds,
+        source_end=source_end - rounds,
+        pace=mean_pace(stint),
+        clip_length_frames=length,
+        is_cycle=clip.is_cycle,
+        cycles=abs(source_end - source_start) / length if clip.is_cycle else None,
+        cycle_starts=_cycle_starts(scene, clip, stint, source_start, source_end),
+        earliest=float(earliest) if np.isfinite(earliest) else None,
+        latest=float(latest) if np.isfinite(latest) else None,
+        nailed=stint.nailed is not None,
+        plants=_plants(scene, clip, stint, source_start, source_end),
+    )
+
+
+def _rounds(clip: Clip, source_start: float, source_end: float) -> range:
+    """The rounds of a cycle that a stretch of source touches."""
+    low, high = sorted((source_start, source_end))
+    first, last = int(np.floor(low / clip.length_frames)), int(np.ceil(high / clip.length_frames))
+    return range(first, min(last, first + _MOST_TICKS))
+
+
+def _cycle_starts(
+    scene: Scene, clip: Clip, stint: Stint, source_start: float, source_end: float
+) -> list[float]:
+    """Where each later round begins."""
+    if not clip.is_cycle:
+        return []
+    starts = [
+        time
+        for k in _rounds(clip, source_start, source_end)
+        for time in scene_times_of(scene, clip, stint, float(k * clip.length_frames))
+    ]
+    return sorted(time for time in starts if stint.start + 1e-6 < time < stint.end - 1e-6)
+
+
+def _plants(
+    scene: Scene, clip: Clip, stint: Stint, source_start: float, source_end: float
+) -> list[DeskPlant]:
+    """A clip's plants in scene frames, round after round, cut to the stint."""
+    if not _runs_evenly(stint.elastic):
+        return []
+    scale = float(stint.elastic.slope(real(0.0))) * conform(clip, scene)
+    shifts = [0]
+    if clip.is_cycle:
+        # A plant may reach over the seam, so the round before counts too.
+        rounds = _rounds(clip, source_start, source_end)
+        shifts = [k * clip.length_frames for k in (rounds.start - 1, *rounds)]
+    found: list[DeskPlant] = []
+    for side in ("left", "right", "middle"):
+        spans = sorted(
+            _scene_edges(plant, shift, stint, scale)
+            for plant in clip.plants
+            for shift in shifts
+            if plant.side == side
+        )
+        for start, end in _merged(spans):
+            start, end = max(stint.start, start), min(stint.end, end)
+            if end - start > 1e-6:
+                found.append(DeskPlant(side=side, start=start, end=end))
+    return found
+
+
+def _merged(spans: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Spans that touch become one: a foot that never lifts has one long bar."""
+    merged: list[tuple[float, float]] = []
+    for start, end in spans:
+        if merged and start <= merged[-1][1] + 1e-6:
+            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
+        else:
+            merged.append((start, end))
+    return merged
+
+
+def _runs_evenly(elastic: Elastic) -> bool:
+    slopes = elastic.slope(np.array([pin.played for pin in elastic.pins[:-1]] or [0.0]))
+    return bool(np.ptp(slopes) < 1e-12 and slopes[0] != 0)
+
+
+def _scene_edges(plant: Plant, shift: float, stint: Stint, scale: float) -> tuple[float, float]:
+    """A plant of one round in scene frames; played backwards it ends where it began."""
+    edges = [
+        stint.start + (edge + shift - stint.in_frame) / scale for edge in (plant.start, plant.end)
+    ]
+    return min(edges), max(edges)
+
+
+def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:
+    times = np.linspace(incoming.start, outgoing.end, _SHAPE_POINTS)
+    return DeskJoin(
+        outgoing=outgoing.id,
+        incoming=incoming.id,
+        start=incoming.start,
+        end=outgoing.end,
+        shape=incoming.shape,
+        weights=[float(weight) for weight in incoming_weight(outgoing, incoming, times)],
+    )
+
+
+def _gaps(scene: Scene, lane: Lane) -> list[DeskGap]:
+    ends = [0.0, *(stint.end for stint in lane.stints)]
+    starts = [*(stint.start for stint in lane.stints), float(scene.length_frames)]
+    return [DeskGap(start=a, end=b) for a, b in zip(ends, starts, strict=True) if b > a]

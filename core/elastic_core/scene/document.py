@@ -1,0 +1,118 @@
+"""The scene document (rules 5.1 and 8.1). Frames are counted from 0 here and shown from `first_frame`."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..clip import GroundTuple
+from ..clock import Rate, Span
+from ..elastic import Elastic
+from ..errors import Refusal
+from ..exposure import Exposure
+from ..ground import ORIGIN
+
+GapRule = Literal["rest", "hold", "wait"]
+JoinShape = Literal["even", "smooth", "early", "late"]
+LONGEST_SCENE_FRAMES = 200_000
+
+
+class Part(BaseModel):
+    """What every piece of a scene has in common."""
+
+    model_config = ConfigDict(frozen=True)
+
+    id: str = Field(min_length=1, max_length=40)
+
+
+class Stint(Part):
+    """One placed use of a clip.
+
+    It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
+    `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
+    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained.
+    """
+
+    clip: str
+    start: float
+    length_frames: float = Field(gt=0)
+    in_frame: float = 0.0
+    elastic: Elastic = Elastic()
+    shape: JoinShape = "smooth"
+    nailed: GroundTuple | None = None
+
+    @property
+    def end(self) -> float:
+        return self.start + self.length_frames
+
+    @property
+    def span(self) -> Span:
+        return Span(self.start, self.end)
+
+
+class Lane(Part):
+    """A row of stints for one figure of the scene, in order of their starts."""
+
+    name: str
+    figure: str
+    gap: GapRule = "hold"
+    stints: tuple[Stint, ...] = ()
+
+    def neighbours(self) -> Iterator[tuple[Stint, Stint]]:
+        return pairwise(self.stints)
+
+
+class SceneFigure(Part):
+    """A figure on the stage, and the mark it starts from."""
+
+    name: str
+    figure: str
+    mark: GroundTuple = ORIGIN
+
+
+class Scene(BaseModel):
+    """A whole scene. Clips and figures are named by the ids of their documents."""
+
+    model_config = ConfigDict(frozen=True)
+
+    schema_version: Literal[1] = 1
+    name: str = Field(min_length=1, max_length=120)
+    rate: Rate
+    length_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
+    first_frame: int = 1
+    exposure: Exposure = Exposure()
+    elastic: Elastic = Elastic()
+    figures: tuple[SceneFigure, ...] = ()
+    lanes: tuple[Lane, ...] = ()
+
+    def lane(self, lane_id: str) -> Lane:
+        for lane in self.lanes:
+            if lane.id == lane_id:
+                return lane
+        raise Refusal("That lane is no longer in the scene.")
+
+    def find(self, stint_id: str) -> tuple[Lane, Stint]:
+        """A stint and the lane it lies on."""
+        for lane in self.lanes:
+            for stint in lane.stints:
+                if stint.id == stint_id:
+                    return lane, stint
+        raise Refusal("That stint is no longer in the scene.")
+
+    def figure(self, figure_id: str) -> SceneFigure:
+        for figure in self.figures:
+            if figure.id == figure_id:
+                return figure
+        raise Refusal("That figure is no longer in the scene.")
+
+    def lane_of_figure(self, figure_id: str) -> Lane | None:
+        return next((lane for lane in self.lanes if lane.figure == figure_id), None)
+
+    @property
+    def clip_ids(self) -> set[str]:
+        return {stint.clip for lane in self.lanes for stint in lane.stints}
+
+    @property
+    def figure_ids(self) -> set[str]:
+        return {figure.figure for figure in self.figures}

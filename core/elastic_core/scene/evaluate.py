@@ -1,0 +1,154 @@
+"""A scene's frames: the motion of every figure (rules 1.9 and 5.x)."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..arrays import Array, Index, by_runs, real
+from ..clip import Material
+from ..errors import Refusal
+from ..figure import Figure, Placed, forward
+from ..motion import Motion, blend
+from .document import Lane, Scene, SceneFigure, Stint
+from .join import incoming_weight, placements
+from .timing import last_frame, scene_time, source_time
+
+
+@dataclass(frozen=True, eq=False)
+class FigureFrames:
+    """One figure of the scene over the asked frames: its local motion, and its joints in the world."""
+
+    figure: SceneFigure
+    motion: Motion
+    placed: Placed
+
+
+def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFrames]:
+    """Every figure of the scene at these frames."""
+    result = []
+    for member in scene.figures:
+        motion = figure_motion(scene, material, member, frames)
+        figure = material.figure(member.figure)
+        result.append(FigureFrames(member, motion, forward(figure, motion)))
+    return result
+
+
+def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
+    """One figure's motion at these frames, on the ground of the scene."""
+    figure = material.figure(member.figure)
+    time = scene_time(scene, frames)
+    lane = scene.lane_of_figure(member.id)
+    if lane is None or not lane.stints:
+        return _standing(figure, np.array(member.mark), len(time))
+    return _lane_motion(scene, material, lane, figure, time)
+
+
+def _lane_motion(
+    scene: Scene, material: Material, lane: Lane, figure: Figure, time: Array
+) -> Motion:
+    ground_of = placements(scene, material, lane)
+    moving = _moving_joints(material, lane)
+    motion = _blank(figure, len(time), moving)
+
+    def poses(stint: Stint, placement: Array, at: Array) -> Motion:
+        playable = material.clip(stint.clip)
+        if playable.samples.joints != len(figure.joints):
+            raise Refusal(f"“{playable.clip.name}” was made for another figure.")
+        source = source_time(scene, playable.clip, stint, at)
+        return _complete(playable.at(source).moved(placement), figure, moving)
+
+    _fill_gaps(lane, ground_of, figure, time, motion, poses)
+    for place, (stint, placement) in enumerate(zip(lane.stints, ground_of, strict=True)):
+        inside = np.flatnonzero((time >= stint.start) & (time < stint.end))
+        if not inside.size:
+            continue
+        incoming = poses(stint, placement, time[inside])
+        before = lane.stints[place - 1] if place else None
+        joined = np.flatnonzero(time[inside] < before.end) if before else np.empty(0, dtype=np.intp)
+        if before is None or not joined.size:
+            _put(motion, inside, incoming)
+            continue
+        # What already lies there is the outgoing stint, itself joined to what came before it.
+        overlap = inside[joined]
+        weight = incoming_weight(before, stint, time[overlap])
+        handed = blend(motion.at(overlap), incoming.at(joined), weight)
+        _put(motion, inside, incoming)
+        _put(motion, overlap, handed)
+    return motion
+
+
+PosesAt = Callable[[Stint, Array, Array], Motion]
+
+
+def _fill_gaps(
+    lane: Lane,
+    ground_of: Sequence[Array],
+    figure: Figure,
+    time: Array,
+    motion: Motion,
+    poses: PosesAt,
+) -> None:
+    """Frames without a stint, by the lane's gap rule. Before the first stint there is only waiting."""
+    ends = [-np.inf, *(stint.end for stint in lane.stints)]
+    starts = [*(stint.start for stint in lane.stints), np.inf]
+    for place, (start, end) in enumerate(zip(ends, starts, strict=True)):
+        gap = np.flatnonzero((time >= start) & (time < end))
+        if not gap.size:
+            continue
+        waits = place == 0 or (lane.gap == "wait" and place < len(lane.stints))
+        shown = place if waits else place - 1
+        stint = lane.stints[shown]
+        at = stint.start if waits else last_frame(stint.end)
+        pose = poses(stint, ground_of[shown], real([at]))
+        if lane.gap == "rest":
+            rest = _standing(figure, pose.travel[0], 1)
+            pose = _complete(rest, figure, frozenset(motion.moves))
+        _put(motion, gap, pose.at(np.zeros(gap.size, dtype=np.intp)))
+
+
+def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
+    """The rest pose on a mark."""
+    rest = figure.rest_motion.moved(mark)
+    return rest.at(np.zeros(frames, dtype=np.intp))
+
+
+def _moving_joints(material: Material, lane: Lane) -> frozenset[int]:
+    return frozenset(
+        joint for stint in lane.stints for joint in material.clip(stint.clip).samples.moves
+    )
+
+
+def _complete(motion: Motion, figure: Figure, moving: frozenset[int]) -> Motion:
+    """Give every moving joint a move: its offset where this clip leaves it alone."""
+    missing = moving - set(motion.moves)
+    if not missing:
+        return motion
+    still = {
+        joint: by_runs(np.tile(figure.offsets[joint], (motion.frames, 1))) for joint in missing
+    }
+    return Motion(motion.travel, motion.root_move, motion.rotations, {**motion.moves, **still})
+
+
+def _blank(figure: Figure, frames: int, moving: frozenset[int]) -> Motion:
+    return Motion(
+        np.empty((frames, 3), order="F"),
+        np.empty((frames, 3), order="F"),
+        np.empty((frames, len(figure.joints), 4), order="F"),
+        {joint: np.empty((frames, 3), order="F") for joint in moving},
+    )
+
+
+def _put(motion: Motion, places: Index, poses: Motion) -> None:
+    where = _as_slice(places)
+    motion.travel[where] = poses.travel
+    motion.root_move[where] = poses.root_move
+    motion.rotations[where] = poses.rotations
+    for joint, move in motion.moves.items():
+        move[where] = poses.moves[joint]
+
+
+def _as_slice(places: Index) -> slice | Index:
+    """Neighbouring places as a slice: copying a run is much faster than scattering one."""
+    first, last = int(places[0]), int(places[-1])
+    return slice(first, last + 1) if last - first + 1 == len(places) else places

@@ -1,0 +1,68 @@
+"""Which source time a stint shows at each frame (rules 1.9 and 5.1)."""
+
+import numpy as np
+
+from ..arrays import Array, real
+from ..clip import Clip
+from ..elastic import Elastic
+from .document import Scene, Stint
+
+
+def conform(clip: Clip, scene: Scene) -> float:
+    """Clip frames per scene frame when the clip plays as it was made."""
+    return float(clip.rate / scene.rate)
+
+
+def scene_time(scene: Scene, frames: Array) -> Array:
+    """Played frames → scene time: exposure, then the scene's elastic."""
+    return scene.elastic.source(scene.exposure.sampled(real(frames)))
+
+
+def source_time(scene: Scene, clip: Clip, stint: Stint, time: Array) -> Array:
+    """Scene time → the clip's own frames, counted on through its rounds."""
+    ran = stint.elastic.source(real(time) - stint.start)
+    return stint.in_frame + ran * conform(clip, scene)
+
+
+def source_at(scene: Scene, clip: Clip, stint: Stint, time: float) -> float:
+    """`source_time` for one moment."""
+    return float(source_time(scene, clip, stint, real(time)))
+
+
+def scene_times_of(scene: Scene, clip: Clip, stint: Stint, source: float) -> list[float]:
+    """The moments of the scene at which the stint shows this source time, inside its span."""
+    ran = (source - stint.in_frame) / conform(clip, scene)
+    times = (stint.start + played for played in stint.elastic.played(ran))
+    return [time for time in times if stint.start - 1e-6 <= time <= stint.end + 1e-6]
+
+
+def mean_pace(stint: Stint) -> float:
+    """Source run through per frame played, over the whole stint; 1 is as made."""
+    edges = stint.elastic.source(np.array([0.0, stint.length_frames]))
+    return float(edges[1] - edges[0]) / stint.length_frames
+
+
+def last_frame(end: float) -> float:
+    """The last whole frame before a half-open end."""
+    return float(np.ceil(end) - 1)
+
+
+def room_in_clip(scene: Scene, clip: Clip, stint: Stint) -> tuple[float, float]:
+    """How far the stint's start and end could be trimmed outwards before the clip runs out.
+
+    Scene times; infinite for a cycle. Beyond the keyed part the elastic goes on at its end's pace.
+    """
+    if clip.is_cycle:
+        return -np.inf, np.inf
+    scale = conform(clip, scene)
+    first = (0.0 - stint.in_frame) / scale
+    last = (clip.length_frames - stint.in_frame) / scale
+    earliest = _nearest(stint.elastic, first, stint.start)
+    latest = _nearest(stint.elastic, last, stint.start)
+    return earliest, latest
+
+
+def _nearest(elastic: Elastic, ran: float, start: float) -> float:
+    moments = elastic.played(ran)
+    # A backwards run meets the clip's ends the other way round; a held one never does.
+    return start + moments[-1] if moments else (np.inf if ran > 0 else -np.inf)

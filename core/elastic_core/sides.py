@@ -1,0 +1,44 @@
+"""Left, right and mirror partners, read from joint names (rule 2.1)."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+Side = Literal["left", "right", "middle"]
+
+_LEFT = re.compile(r"(?:^|(?<=[_.: -]))l(?=$|[_.: -])|left", re.IGNORECASE)
+_RIGHT = re.compile(r"(?:^|(?<=[_.: -]))r(?=$|[_.: -])|right", re.IGNORECASE)
+# “LHipJoint”, “rCollar”: one letter, then a capital that begins the part's own name.
+_LEFT_LETTER = re.compile(r"(?:^|(?<=[:_ ]))[lL](?=[A-Z][a-z])")
+_RIGHT_LETTER = re.compile(r"(?:^|(?<=[:_ ]))[rR](?=[A-Z][a-z])")
+
+
+@dataclass(frozen=True)
+class SideOf:
+    side: Side
+    mirror: str | None
+
+
+def sides_of(names: Sequence[str]) -> list[SideOf]:
+    """For each name its side and the partner on the other one; names without a partner are middle."""
+    by_key: dict[tuple[str, Side], str] = {}
+    keys = [_key(name) for name in names]
+    for name, (stem, side) in zip(names, keys, strict=True):
+        by_key[stem, side] = name
+    other: dict[Side, Side] = {"left": "right", "right": "left", "middle": "middle"}
+    found = []
+    for stem, side in keys:
+        partner = by_key.get((stem, other[side])) if side != "middle" else None
+        found.append(SideOf(side if partner else "middle", partner))
+    return found
+
+
+def _key(name: str) -> tuple[str, Side]:
+    for side, patterns in (("left", (_LEFT, _LEFT_LETTER)), ("right", (_RIGHT, _RIGHT_LETTER))):
+        for pattern in patterns:
+            if pattern.search(name):
+                return pattern.sub(
+                    "*", name, count=1
+                ).lower(), "left" if side == "left" else "right"
+    return name.lower(), "middle"
