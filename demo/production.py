@@ -54,6 +54,7 @@ def quay_at_dusk(figure_id: str, clip_ids: dict[str, str]) -> Scene:
         name="Sc 04 Quay at dusk",
         rate="24",
         length_frames=288,
+        backdrop="quay",
         figures=(SceneFigure(id="odo", name="Odo", figure=figure_id),),
         lanes=(Lane(id="odo-body", name="Body", figure="odo", stints=stints),),
     )

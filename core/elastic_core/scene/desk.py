@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from ..arrays import real
 from ..clip import Clip, Colour, Material, Plant
 from ..elastic import Elastic
-from .document import GapRule, JoinShape, Lane, Scene, Stint
+from .document import Backdrop, GapRule, JoinShape, Lane, Scene, Stint
 from .join import incoming_weight
 from .timing import conform, mean_pace, room_in_clip, scene_times_of, source_at
 
@@ -81,6 +81,7 @@ class Desk(BaseModel):
     frames_per_second: float
     length_frames: int
     first_frame: int
+    backdrop: Backdrop
     lanes: list[DeskLane]
 
 
@@ -92,6 +93,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         frames_per_second=float(scene.rate),
         length_frames=scene.length_frames,
         first_frame=scene.first_frame,
+        backdrop=scene.backdrop,
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
     )
 

@@ -15,6 +15,7 @@ from ..ground import ORIGIN
 
 GapRule = Literal["rest", "hold", "wait"]
 JoinShape = Literal["even", "smooth", "early", "late"]
+Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
 
 
@@ -81,6 +82,7 @@ class Scene(BaseModel):
     rate: Rate
     length_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
     first_frame: int = 1
+    backdrop: Backdrop = "paper"
     exposure: Exposure = Exposure()
     elastic: Elastic = Elastic()
     figures: tuple[SceneFigure, ...] = ()

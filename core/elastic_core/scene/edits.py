@@ -66,12 +66,28 @@ class TrimStint(Edit):
     frame: float
 
 
+class RepeatStint(Edit):
+    """Play a cycle for so many rounds; its start and its pace stay."""
+
+    kind: Literal["repeat_stint"] = "repeat_stint"
+    stint: str
+    cycles: float = Field(gt=0, le=10_000)
+
+
 class StretchStint(Edit):
     """How fast it plays: the same part of the source over another length."""
 
     kind: Literal["stretch_stint"] = "stretch_stint"
     stint: str
     length_frames: float = Field(gt=0)
+
+
+class PaceStint(Edit):
+    """How fast it plays, as a share of as-made; the played length follows."""
+
+    kind: Literal["pace_stint"] = "pace_stint"
+    stint: str
+    pace: float = Field(gt=0, le=100)
 
 
 class SplitStint(Edit):
@@ -142,7 +158,9 @@ SceneEdit = Annotated[
     PlaceStint
     | MoveStint
     | TrimStint
+    | RepeatStint
     | StretchStint
+    | PaceStint
     | SplitStint
     | DeleteStint
     | SetJoin
@@ -227,6 +245,18 @@ def _trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
     return Edited(replaced, f"Trim the start of {clip.name}", notes)
 
 
+def _repeat(scene: Scene, edit: RepeatStint, material: Material) -> Edited:
+    _, stint = scene.find(edit.stint)
+    clip = material.clip(stint.clip).clip
+    if not clip.is_cycle:
+        raise Refusal(f"{clip.name} plays once; only a cycle can be repeated.")
+    pace = abs(mean_pace(stint)) * conform(clip, scene)
+    if pace == 0:
+        raise Refusal(f"{clip.name} stands still here, so it never comes round.")
+    end = stint.start + edit.cycles * clip.length_frames / pace
+    return _trim(scene, TrimStint(stint=edit.stint, edge="end", frame=end), material)
+
+
 def _within_clip(
     scene: Scene, clip: Clip, stint: Stint, edit: TrimStint
 ) -> tuple[float, tuple[str, ...]]:
@@ -263,6 +293,15 @@ def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
         stretched = stretched.model_copy(update={"elastic": Elastic()})
     label = f"Stretch {_name(material, stint)} to {round(100 * mean_pace(stretched))} %"
     return _grown(_replaced(scene, lane, stretched, material), label, stretched.end)
+
+
+def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:
+    _, stint = scene.find(edit.stint)
+    now = abs(mean_pace(stint))
+    if now == 0:
+        raise Refusal(f"{_name(material, stint)} stands still here and has no pace to change.")
+    length = stint.length_frames * now / edit.pace
+    return _stretch(scene, StretchStint(stint=edit.stint, length_frames=length), material)
 
 
 def _split(scene: Scene, edit: SplitStint, material: Material) -> Edited:
@@ -358,7 +397,9 @@ _RULES: dict[type[Edit], Callable[[Scene, Any, Material], Edited]] = {
     PlaceStint: _place,
     MoveStint: _move,
     TrimStint: _trim,
+    RepeatStint: _repeat,
     StretchStint: _stretch,
+    PaceStint: _pace,
     SplitStint: _split,
     DeleteStint: _delete,
     SetJoin: _set_join,

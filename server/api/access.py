@@ -1,0 +1,38 @@
+"""Who may see and change what. What a person may not see does not exist for them: 404."""
+
+from uuid import UUID
+
+from accounts.models import Membership
+from django.contrib.auth.models import User
+from django.http import Http404, HttpRequest
+from documents.models import Document
+from elastic_core.errors import Refusal
+
+
+def membership(request: HttpRequest, production_id: UUID, *, to_change: bool = False) -> Membership:
+    """The person's membership of a production."""
+    found = (
+        Membership.objects.select_related("production")
+        .filter(user=person(request), production_id=production_id)
+        .first()
+    )
+    if found is None:
+        raise Http404
+    if to_change and not found.may_change:
+        raise Refusal("You can look at this production, and not change it.")
+    return found
+
+
+def document(
+    request: HttpRequest, kind: str, document_id: UUID, *, to_change: bool = False
+) -> tuple[Document, Membership]:
+    """A document of a production that the person belongs to."""
+    found = Document.objects.select_related("production").filter(pk=document_id, kind=kind).first()
+    if found is None:
+        raise Http404
+    return found, membership(request, found.production_id, to_change=to_change)
+
+
+def person(request: HttpRequest) -> User:
+    assert isinstance(request.user, User)  # every route but the session's asks for a sign-in
+    return request.user

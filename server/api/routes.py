@@ -1,0 +1,51 @@
+"""The API: one router a room, and how refusals become answers."""
+
+from django.http import Http404, HttpRequest, HttpResponse
+from documents.history import Outdated
+from elastic_core.errors import Refusal
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, ValidationError
+from ninja.security import django_auth
+
+from . import library, scene, session
+
+api = NinjaAPI(title="Elastic Hours", version="1", auth=django_auth, docs_url=None)
+api.add_router("/session", session.router)
+api.add_router("/productions", library.router)
+api.add_router("", library.items)
+api.add_router("/scenes", scene.router)
+
+
+def _problem(
+    request: HttpRequest, status: int, message: str, head: int | None = None
+) -> HttpResponse:
+    return api.create_response(request, {"message": message, "head": head}, status=status)
+
+
+@api.exception_handler(Refusal)
+def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
+    return _problem(request, 422, str(refusal))
+
+
+@api.exception_handler(Outdated)
+def outdated(request: HttpRequest, problem: Outdated) -> HttpResponse:
+    return _problem(request, 409, str(problem), problem.head)
+
+
+@api.exception_handler(ValidationError)
+def not_valid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
+    first = problem.errors[0]
+    message = str(first["msg"]).removeprefix("Value error, ")
+    field = str(first["loc"][-1]).replace("_", " ")
+    sentence = message if message.endswith(".") else f"{field.capitalize()}: {message}."
+    return _problem(request, 422, sentence)
+
+
+@api.exception_handler(AuthenticationError)
+def signed_out(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
+    return _problem(request, 401, "Please sign in.")
+
+
+@api.exception_handler(Http404)
+def missing(request: HttpRequest, problem: Http404) -> HttpResponse:
+    return _problem(request, 404, "There is nothing here that you can see.")

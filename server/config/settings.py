@@ -1,0 +1,81 @@
+"""Settings, from the environment. Secrets and the database address are written by bin/setup."""
+
+import os
+from pathlib import Path
+
+import dj_database_url
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+WEB = ROOT / "web" / "dist"
+
+DEBUG = os.environ.get("HOURS_DEBUG") == "1"
+# Without a secret of its own the server signs nothing that outlives the process.
+SECRET_KEY = os.environ.get("HOURS_SECRET") or os.urandom(32).hex()
+ALLOWED_HOSTS = os.environ.get("HOURS_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("HOURS_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "ninja",
+    "accounts",
+    "documents",
+    "library",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.security.content_security_policy",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+
+DATABASES = {
+    "default": dj_database_url.config(
+        default="postgresql://hours@127.0.0.1:54321/hours", conn_max_age=60
+    )
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_I18N = False
+USE_TZ = True
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+# The largest motion file that can be uploaded; files go to disk on their way in.
+LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB
+WHITENOISE_AUTOREFRESH = DEBUG
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 (WhiteNoise's name)
+    """Files that carry their content's hash in their name."""
+    return url.startswith("/assets/")
+
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

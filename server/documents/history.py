@@ -1,0 +1,114 @@
+"""Saving, undoing and redoing: the head of a document moves along its revisions (rules 8.1, 8.2)."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from accounts.models import Production
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Max
+from elastic_core.errors import Refusal
+
+from .models import Document, Revision
+
+
+class Outdated(Exception):
+    """An edit made on a revision that no longer stands."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(
+            f"“{document.name}” has changed since: it stands at revision {document.head}."
+        )
+        self.head = document.head
+
+
+@dataclass(frozen=True)
+class Steps:
+    """What undo and redo would do, by name; none where there is nothing to do."""
+
+    undo: str | None
+    redo: str | None
+
+
+def create(
+    production: Production,
+    kind: str,
+    name: str,
+    body: dict[str, Any],
+    label: str,
+    author: User | None,
+) -> Document:
+    """A new document with its first revision."""
+    with transaction.atomic():
+        document = Document.objects.create(production=production, kind=kind, name=name)
+        Revision.objects.create(
+            document=document, number=1, parent=None, label=label, author=author, body=body
+        )
+    return document
+
+
+def standing(document: Document) -> Revision:
+    """The revision at the head."""
+    return document.revisions.get(number=document.head)
+
+
+def locked(document: Document, base_revision: int) -> Document:
+    """The document held for change; refused if `base_revision` no longer stands."""
+    held = Document.objects.select_for_update().get(pk=document.pk)
+    if held.head != base_revision:
+        raise Outdated(held)
+    return held
+
+
+def save(document: Document, body: dict[str, Any], label: str, author: User, name: str) -> Revision:
+    """A new revision on the head of a locked document."""
+    last = document.revisions.aggregate(last=Max("number"))["last"]
+    revision = Revision.objects.create(
+        document=document,
+        number=last + 1,
+        parent=document.head,
+        label=label[:200],
+        author=author,
+        body=body,
+    )
+    _stand(document, revision.number, name)
+    return revision
+
+
+def undo(document: Document) -> Revision:
+    """Back to the step before, on a locked document."""
+    parent = standing(document).parent
+    if parent is None:
+        raise Refusal("There is nothing to undo.")
+    revision = document.revisions.get(number=parent)
+    _stand(document, parent, revision.body.get("name", document.name))
+    return revision
+
+
+def redo(document: Document) -> Revision:
+    """Forward to the step that was last made from here, on a locked document."""
+    following = _following(document)
+    if following is None:
+        raise Refusal("There is nothing to redo.")
+    _stand(document, following.number, following.body.get("name", document.name))
+    return following
+
+
+def steps(document: Document) -> Steps:
+    """The labels of undo and redo."""
+    head = standing(document)
+    following = _following(document)
+    return Steps(
+        undo=head.label if head.parent is not None else None,
+        redo=following.label if following else None,
+    )
+
+
+def _following(document: Document) -> Revision | None:
+    return document.revisions.filter(parent=document.head).order_by("-number").first()
+
+
+def _stand(document: Document, number: int, name: str) -> None:
+    document.head = number
+    document.name = name
+    document.save(update_fields=["head", "name", "changed"])

@@ -1,0 +1,43 @@
+"""Load the demo production and its account into a database that has none."""
+
+from typing import Any
+
+from accounts.models import Membership, Production
+from django.contrib.auth.models import User
+from django.core.management.base import BaseCommand
+from django.db import transaction
+from documents.models import Document
+from scenes import stage
+
+from demo.production import PRODUCTION, odo, odo_clips, quay_at_dusk
+from library import shelf
+
+ACCOUNT, PASSWORD = "mika", "lamplight"
+
+
+class Command(BaseCommand):
+    help = "Load the demo production if the database has no production yet."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Production.objects.exists():
+            self.stdout.write("There are productions already; the demo is not loaded again.")
+            return
+        load_demo()
+        self.stdout.write(f"Loaded “{PRODUCTION}”; sign in as {ACCOUNT}, password {PASSWORD}.")
+
+
+@transaction.atomic
+def load_demo() -> Document:
+    """Everything of the demo; returns its scene."""
+    user = User.objects.create_user(
+        ACCOUNT, password=PASSWORD, first_name="Mika", last_name="Kallas"
+    )
+    production = Production.objects.create(name=PRODUCTION)
+    Membership.objects.create(production=production, user=user, role=Membership.Role.OWNER)
+    figure = odo()
+    kept = shelf.add_figure(production, figure, user)
+    clips = {
+        playable.clip.name: str(shelf.add_clip(production, playable, user).pk)
+        for playable in odo_clips(figure, str(kept.pk))
+    }
+    return stage.create(production, quay_at_dusk(str(kept.pk), clips), user)

@@ -1,0 +1,54 @@
+"""Files and dense motion, kept in the database in chunks: one dump is a full backup."""
+
+from accounts.models import Production
+from django.db import models
+
+
+class StoredFile(models.Model):
+    """A file as it was brought in, named by its SHA-256 within a production."""
+
+    production = models.ForeignKey(Production, models.CASCADE, related_name="files")
+    sha256 = models.CharField(max_length=64)
+    name = models.CharField(max_length=255)
+    size_bytes = models.BigIntegerField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("production", "sha256"), name="one_file_a_hash"),
+        )
+
+
+class FileChunk(models.Model):
+    """One mebibyte of a file."""
+
+    file = models.ForeignKey(StoredFile, models.CASCADE, related_name="chunks")
+    number = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("file", "number"), name="one_file_chunk_a_number"),
+        )
+
+
+class MotionBlock(models.Model):
+    """A clip's samples, named by their SHA-256. `moved_joints` are the joints that have moves."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    frames = models.PositiveIntegerField()
+    joints = models.PositiveIntegerField()
+    moved_joints = models.JSONField(default=list)
+
+
+class MotionChunk(models.Model):
+    """1,024 frames of float32 rows: travel, root move, rotations, moves."""
+
+    block = models.ForeignKey(MotionBlock, models.CASCADE, related_name="chunks")
+    number = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("block", "number"), name="one_motion_chunk_a_number"),
+        )

@@ -1,0 +1,79 @@
+"""Figures and clips of a production: put there, and taken down ready to play."""
+
+from functools import lru_cache
+from uuid import UUID
+
+from accounts.models import Production
+from django.contrib.auth.models import User
+from django.db import transaction
+from documents import history
+from documents.models import Document
+from elastic_core.clip import Clip, PlayableClip
+from elastic_core.cycle.seam import SeamReport, seam_report
+from elastic_core.figure import Figure
+
+from . import motions
+
+
+def add_figure(production: Production, figure: Figure, author: User | None) -> Document:
+    body = figure.model_dump(mode="json")
+    label = f"Make {figure.name}"
+    return history.create(production, Document.Kind.FIGURE, figure.name, body, label, author)
+
+
+def add_clip(production: Production, playable: PlayableClip, author: User | None) -> Document:
+    """A clip with its samples."""
+    with transaction.atomic():
+        name = motions.store(playable.samples)
+        clip = playable.clip.model_copy(update={"motion": name})
+        body = clip.model_dump(mode="json")
+        label = f"Bring in {clip.name}"
+        return history.create(production, Document.Kind.CLIP, clip.name, body, label, author)
+
+
+def figure_of(document: Document) -> Figure:
+    return _figure(document.pk, document.head)
+
+
+def clip_of(document: Document) -> PlayableClip:
+    return _clip(document.pk, document.head)
+
+
+def seam_of(document: Document) -> SeamReport | None:
+    """The seam report of a cycle."""
+    return _seam(document.pk, document.head)
+
+
+def figure_with_skeleton(production: Production, figure: Figure) -> Document | None:
+    """A figure of the production on which motion of this skeleton plays as it is."""
+    for document in production.documents.filter(kind=Document.Kind.FIGURE).order_by("created"):
+        if figure_of(document).same_skeleton(figure):
+            return document
+    return None
+
+
+# A revision never changes once it is saved, so what is read from one can be kept.
+
+
+@lru_cache(maxsize=128)
+def _figure(pk: UUID, head: int) -> Figure:
+    return Figure.model_validate(_body(pk, head))
+
+
+@lru_cache(maxsize=256)
+def _clip(pk: UUID, head: int) -> PlayableClip:
+    clip = Clip.model_validate(_body(pk, head))
+    return PlayableClip(clip, motions.load(clip.motion))
+
+
+@lru_cache(maxsize=1024)
+def _seam(pk: UUID, head: int) -> SeamReport | None:
+    playable = _clip(pk, head)
+    if not playable.clip.is_cycle:
+        return None
+    figure = Document.objects.get(pk=playable.clip.figure)
+    return seam_report(figure_of(figure), playable)
+
+
+def _body(pk: UUID, head: int) -> object:
+    return Document.objects.get(pk=pk).revisions.get(number=head).body

@@ -1,0 +1,114 @@
+"""Scenes of a production: saved, edited, and made into frames."""
+
+import hashlib
+from dataclasses import dataclass
+
+from accounts.models import Production
+from django.contrib.auth.models import User
+from django.db import transaction
+from documents import history
+from documents.models import Document, Use
+from elastic_core.clip import Material
+from elastic_core.scene.document import Scene
+from elastic_core.scene.edits import Edited, PlaceStint, SceneEdit, apply_edit
+from library import shelf
+
+
+@dataclass(frozen=True)
+class Staged:
+    """A scene with all it is made from. `content` names exactly what its frames come from."""
+
+    scene: Scene
+    material: Material
+    content: str
+
+
+def create(production: Production, scene: Scene, author: User | None) -> Document:
+    with transaction.atomic():
+        body = scene.model_dump(mode="json")
+        label = f"New scene {scene.name}"
+        document = history.create(production, Document.Kind.SCENE, scene.name, body, label, author)
+        _note_uses(document, scene)
+    return document
+
+
+def standing(document: Document) -> Staged:
+    """The scene at the head."""
+    scene = Scene.model_validate(history.standing(document).body)
+    return _staged(document.production, scene)
+
+
+def preview(document: Document, edit: SceneEdit) -> tuple[Staged, Edited]:
+    """What an edit would give; nothing is saved."""
+    staged = standing(document)
+    material = _material_for(document.production, staged, edit)
+    edited = apply_edit(staged.scene, edit, material)
+    return _staged(document.production, edited.scene), edited
+
+
+def save_edit(
+    document: Document, edit: SceneEdit, base_revision: int, author: User
+) -> tuple[Document, Staged, Edited]:
+    """Apply an edit and save the outcome as a new revision, in one transaction."""
+    with transaction.atomic():
+        held = history.locked(document, base_revision)
+        staged, edited = preview(held, edit)
+        body = edited.scene.model_dump(mode="json")
+        history.save(held, body, edited.label, author, edited.scene.name)
+        _note_uses(held, edited.scene)
+    return held, staged, edited
+
+
+def undo(document: Document, base_revision: int) -> Document:
+    return _walk(document, base_revision, forward=False)
+
+
+def redo(document: Document, base_revision: int) -> Document:
+    return _walk(document, base_revision, forward=True)
+
+
+def _walk(document: Document, base_revision: int, *, forward: bool) -> Document:
+    with transaction.atomic():
+        held = history.locked(document, base_revision)
+        revision = history.redo(held) if forward else history.undo(held)
+        _note_uses(held, Scene.model_validate(revision.body))
+    return held
+
+
+def _material_for(production: Production, staged: Staged, edit: SceneEdit) -> Material:
+    """The scene's material, with the clip that the edit brings."""
+    if not isinstance(edit, PlaceStint) or edit.clip in staged.material.clips:
+        return staged.material
+    clips = _documents(production, {edit.clip}, Document.Kind.CLIP)
+    playable = {str(clip.pk): shelf.clip_of(clip) for clip in clips}
+    wanted = {clip.clip.figure for clip in playable.values()}
+    figures = {
+        str(figure.pk): shelf.figure_of(figure)
+        for figure in _documents(production, wanted, Document.Kind.FIGURE)
+    }
+    return Material({**staged.material.figures, **figures}, {**staged.material.clips, **playable})
+
+
+def _staged(production: Production, scene: Scene) -> Staged:
+    figures = _documents(production, scene.figure_ids, Document.Kind.FIGURE)
+    clips = _documents(production, scene.clip_ids, Document.Kind.CLIP)
+    material = Material(
+        {str(figure.pk): shelf.figure_of(figure) for figure in figures},
+        {str(clip.pk): shelf.clip_of(clip) for clip in clips},
+    )
+    parts = [f"{d.pk}:{d.head}" for d in sorted([*figures, *clips], key=lambda d: d.pk)]
+    content = "\n".join([scene.model_dump_json(), *parts])
+    return Staged(scene, material, hashlib.sha256(content.encode()).hexdigest()[:32])
+
+
+def _documents(production: Production, ids: set[str], kind: str) -> list[Document]:
+    """Documents of this production only: an id from elsewhere is simply missing."""
+    known = [name for name in ids if len(name) == 36]
+    return list(production.documents.filter(pk__in=known, kind=kind))
+
+
+def _note_uses(document: Document, scene: Scene) -> None:
+    wanted = scene.clip_ids | scene.figure_ids
+    document.uses.exclude(used__in=wanted).delete()
+    present = {str(pk) for pk in document.uses.values_list("used", flat=True)}
+    Use.objects.bulk_create(Use(scene=document, used_id=pk) for pk in wanted - present)

@@ -1,0 +1,36 @@
+import { useQuery } from '@tanstack/react-query';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { readSession, sentence } from '../api/client';
+import { LibraryRoom } from '../rooms/library/LibraryRoom';
+import { ProductionsPage } from '../rooms/library/ProductionsPage';
+import { SignIn } from '../rooms/SignIn';
+import { SceneRoom } from '../rooms/scene/SceneRoom';
+
+export const SESSION = ['session'];
+
+export function App() {
+  const session = useQuery({ queryKey: SESSION, queryFn: readSession });
+  if (session.isPending) return null;
+  if (session.isError) {
+    return (
+      <div className="p-5">
+        <p className="refusal mb-3">{sentence(session.error)}</p>
+        <button type="button" className="btn btn-paper" onClick={() => session.refetch()}>
+          Try again
+        </button>
+      </div>
+    );
+  }
+  if (!session.data.person) return <SignIn />;
+  const { person } = session.data;
+  return (
+    <BrowserRouter>
+      <Routes>
+        <Route path="/" element={<ProductionsPage person={person} />} />
+        <Route path="/productions/:production" element={<LibraryRoom person={person} />} />
+        <Route path="/scenes/:scene" element={<SceneRoom person={person} />} />
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </BrowserRouter>
+  );
+}

@@ -1,0 +1,111 @@
+import { useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Dropdown } from 'react-bootstrap';
+import { Link } from 'react-router';
+import { type Schemas, signOut } from '../api/client';
+import { SESSION } from './App';
+import { Mark } from './Mark';
+import { useNotices } from './notices';
+
+type RoomName = 'Library' | 'Scene';
+
+const ICONS: Readonly<Record<RoomName, ReactNode>> = {
+  Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
+  Scene: (
+    <>
+      <path d="M2.8 15.2h16.4M2.8 15.2L7 11h8l4.2 4.2M5 19l3-3.8M17 19l-3-3.8M11 19v-3.8" />
+      <circle cx="11" cy="6.2" r="2.5" />
+    </>
+  ),
+};
+
+interface ShellProps {
+  readonly person: Schemas['Person'];
+  readonly room: RoomName;
+  readonly crumbs: readonly { readonly text: string; readonly to?: string }[];
+  /** Where the tabs lead from here; a room without a place to go is not shown. */
+  readonly libraryTo: string;
+  readonly sceneTo: string | null;
+  readonly tools?: ReactNode;
+  readonly state?: ReactNode;
+  readonly children: ReactNode;
+}
+
+/** The frame of every room: top bar, index-card tabs, and the room itself. */
+export function Shell(props: ShellProps) {
+  const { person, room, crumbs, libraryTo, sceneTo, tools, state, children } = props;
+  return (
+    <div className="shell">
+      <header className="top-bar">
+        <Mark />
+        <Link to="/" className="word">
+          Elastic Hours
+        </Link>
+        <nav className="crumbs" aria-label="Where you are">
+          {crumbs.map((crumb, place) => (
+            <span key={crumb.text} className="d-contents">
+              {place > 0 && <span aria-hidden="true">/ </span>}
+              {crumb.to ? <Link to={crumb.to}>{crumb.text}</Link> : <b>{crumb.text}</b>}
+            </span>
+          ))}
+        </nav>
+        {tools}
+        <span className="grow" />
+        {state}
+        <PersonMenu person={person} />
+      </header>
+      <nav className="rooms" aria-label="Rooms">
+        <RoomTab name="Library" to={libraryTo} here={room === 'Library'} />
+        {sceneTo && <RoomTab name="Scene" to={sceneTo} here={room === 'Scene'} />}
+      </nav>
+      <main className="main">{children}</main>
+    </div>
+  );
+}
+
+function RoomTab({ name, to, here }: { name: RoomName; to: string; here: boolean }) {
+  return (
+    <Link
+      className={`room ${here ? 'is-here' : ''}`}
+      to={to}
+      aria-current={here ? 'page' : undefined}
+    >
+      <svg className="tab" viewBox="0 0 64 66" preserveAspectRatio="none" aria-hidden="true">
+        <path d="M65 .5L12 5.2Q6.5 5.8 6.5 11V55Q6.5 60.2 12 60.8L65 65.5" />
+        <path className="edge" d="M8 14V52" />
+      </svg>
+      <svg className="icon" viewBox="0 0 22 22" aria-hidden="true">
+        {ICONS[name]}
+      </svg>
+      <span>{name}</span>
+    </Link>
+  );
+}
+
+function PersonMenu({ person }: { person: Schemas['Person'] }) {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const leave = async () => {
+    try {
+      await signOut();
+      queries.clear();
+      await queries.invalidateQueries({ queryKey: SESSION });
+      window.location.assign('/');
+    } catch (problem) {
+      notices.trouble(problem);
+    }
+  };
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle bsPrefix="initials" as="button" aria-label={`${person.name}: account`}>
+        {person.initials}
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.Header>{person.name}</Dropdown.Header>
+        <Dropdown.Item as="button" onClick={leave}>
+          Sign out
+        </Dropdown.Item>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

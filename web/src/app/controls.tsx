@@ -1,0 +1,159 @@
+/** The desk's small controls. Each has a name that can be read aloud. */
+
+import { type KeyboardEvent, type ReactNode, useEffect, useId, useState } from 'react';
+
+interface IconButtonProps {
+  readonly icon: string;
+  readonly label: string;
+  readonly onClick: () => void;
+  readonly disabled?: boolean;
+  readonly className?: string;
+}
+
+export function IconButton({ icon, label, onClick, disabled, className = '' }: IconButtonProps) {
+  return (
+    <button
+      type="button"
+      className={`icon-button ${className}`}
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      disabled={disabled ?? false}
+    >
+      <i className={`bi bi-${icon}`} aria-hidden="true" />
+    </button>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  readonly label: string;
+  readonly options: readonly { readonly value: T; readonly text: ReactNode }[];
+  readonly value: T | null;
+  readonly onChange: (value: T) => void;
+  readonly className?: string;
+  readonly disabled?: boolean;
+}
+
+/** One of a few, side by side; arrow keys walk along them. */
+export function Choice<T extends string>(props: ChoiceProps<T>) {
+  const { label, options, value, onChange, className = 'segment', disabled } = props;
+  const walk = (event: KeyboardEvent<HTMLDivElement>) => {
+    const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const here = Math.max(
+      0,
+      options.findIndex((option) => option.value === value),
+    );
+    const next = (here + step + options.length) % options.length;
+    onChange(options[next].value);
+    const buttons = event.currentTarget.querySelectorAll('button');
+    buttons[next].focus();
+  };
+  return (
+    <div className={className} role="radiogroup" aria-label={label} onKeyDown={walk}>
+      {options.map((option, place) => (
+        // biome-ignore lint/a11y/useSemanticElements: a drawn choice, with its role and keys
+        <button
+          key={option.value}
+          type="button"
+          role="radio"
+          aria-checked={option.value === value}
+          tabIndex={option.value === value || (value === null && place === 0) ? 0 : -1}
+          disabled={disabled ?? false}
+          onClick={() => onChange(option.value)}
+        >
+          {option.text}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+interface TickProps {
+  readonly label: ReactNode;
+  readonly checked: boolean;
+  readonly onChange: (checked: boolean) => void;
+}
+
+export function Tick({ label, checked, onChange }: TickProps) {
+  return (
+    <label className="tick">
+      <input
+        type="checkbox"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {label}
+    </label>
+  );
+}
+
+interface NumberBoxProps {
+  readonly label: string;
+  readonly value: number;
+  readonly unit?: string;
+  readonly decimals?: number;
+  readonly onCommit: (value: number) => void;
+  readonly disabled?: boolean;
+  readonly smallest?: number;
+}
+
+/** A number that is committed by Enter or by leaving; Escape puts it back; arrows step it. */
+export function NumberBox(props: NumberBoxProps) {
+  const { label, value, unit, decimals = 0, onCommit, disabled, smallest } = props;
+  const shown = format(value, decimals);
+  const [text, setText] = useState(shown);
+  const [refused, setRefused] = useState(false);
+  const id = useId();
+  useEffect(() => {
+    setText(shown);
+    setRefused(false);
+  }, [shown]);
+
+  const commit = (written: string) => {
+    const number = Number(written.trim().replace(',', '.'));
+    const good = written.trim() !== '' && Number.isFinite(number) && number >= (smallest ?? -1e9);
+    setRefused(!good);
+    if (!good || format(number, decimals) === shown) {
+      if (good) setText(shown);
+      return;
+    }
+    onCommit(number);
+  };
+
+  return (
+    <span className={`number-box ${refused ? 'is-refused' : ''}`}>
+      <input
+        id={id}
+        aria-label={label}
+        aria-invalid={refused}
+        inputMode="decimal"
+        value={text}
+        disabled={disabled ?? false}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => commit(text)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit(text);
+          if (event.key === 'Escape') {
+            setText(shown);
+            setRefused(false);
+          }
+          const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+          if (step) {
+            event.preventDefault();
+            commit(String(value + step * (event.shiftKey ? 10 : 1)));
+          }
+        }}
+      />
+      {unit && <small>{unit}</small>}
+    </span>
+  );
+}
+
+function format(value: number, decimals: number): string {
+  const text = value.toFixed(decimals);
+  return decimals ? text.replace(/\.?0+$/, '') : text;
+}

@@ -1,0 +1,117 @@
+/** Frame packs of a scene by content, in chunks; asked for round the playhead first, then the rest. */
+
+import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
+
+export const CHUNK_FRAMES = 48;
+const CONTENTS_KEPT = 6;
+
+export type LoadFrames = (start: number, end: number, signal: AbortSignal) => Promise<FramePack>;
+
+interface Content {
+  readonly name: string;
+  readonly length: number;
+  /** A passing content (a drag's preview) is loaded only round the playhead. */
+  readonly passing: boolean;
+  readonly load: LoadFrames;
+  readonly chunks: Map<number, FramePack>;
+  readonly asked: Set<number>;
+}
+
+export class FrameStore {
+  private contents: Content[] = [];
+  private playhead = 0;
+  private busy = false;
+  private abort = new AbortController();
+  private readonly listeners = new Set<() => void>();
+
+  constructor(private readonly onTrouble: (problem: unknown) => void) {}
+
+  /** Hear of frames that have come. */
+  onFrames(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** Play from this content from now on. What stood before is shown until its frames are here. */
+  show(name: string, length: number, load: LoadFrames, passing = false): void {
+    if (this.contents[0]?.name === name) {
+      if (!passing && this.contents[0].passing)
+        this.contents[0] = { ...this.contents[0], passing, load };
+      void this.fetchNext();
+      return;
+    }
+    const known = this.contents.find((content) => content.name === name);
+    const others = this.contents.filter((content) => content !== known);
+    const fresh = { name, length, passing, load, chunks: new Map(), asked: new Set<number>() };
+    this.contents = [known ? { ...known, passing, load } : fresh, ...others].slice(
+      0,
+      CONTENTS_KEPT,
+    );
+    this.tell();
+    void this.fetchNext();
+  }
+
+  lookAt(frame: number): void {
+    this.playhead = frame;
+    void this.fetchNext();
+  }
+
+  isReady(frame: number): boolean {
+    return this.contents[0]?.chunks.has(Math.floor(frame / CHUNK_FRAMES)) ?? false;
+  }
+
+  /** A figure's joints at a frame; from the content before while this one's are on their way. */
+  pose(figure: string, frame: number): PosedFigure | null {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      const pose = pack && poseIn(pack, figure, frame - chunk * CHUNK_FRAMES);
+      if (pose) return pose;
+    }
+    return null;
+  }
+
+  close(): void {
+    this.abort.abort();
+    this.listeners.clear();
+  }
+
+  private async fetchNext(): Promise<void> {
+    if (this.busy) return;
+    const content = this.contents[0];
+    const chunk = content && this.nextChunk(content);
+    if (!content || chunk === null || chunk === undefined) return;
+    this.busy = true;
+    content.asked.add(chunk);
+    try {
+      const start = chunk * CHUNK_FRAMES;
+      const end = Math.min(start + CHUNK_FRAMES, content.length);
+      const pack = await content.load(start, end, this.abort.signal);
+      // What came may belong to a scene that has moved on since.
+      if (pack.metadata.content === content.name) content.chunks.set(chunk, pack);
+      this.tell();
+    } catch (problem) {
+      content.asked.delete(chunk);
+      if (!this.abort.signal.aborted) this.onTrouble(problem);
+      return;
+    } finally {
+      this.busy = false;
+    }
+    void this.fetchNext();
+  }
+
+  /** The nearest chunk ahead of the playhead that is not here yet, then those behind it. */
+  private nextChunk(content: Content): number | null {
+    const count = Math.ceil(content.length / CHUNK_FRAMES);
+    const here = Math.min(count - 1, Math.floor(this.playhead / CHUNK_FRAMES));
+    const near = [here, here + 1, here - 1].filter((chunk) => chunk >= 0 && chunk < count);
+    const ahead = content.passing
+      ? near
+      : Array.from({ length: count }, (_, k) => (here + k) % count);
+    return ahead.find((chunk) => !content.asked.has(chunk)) ?? null;
+  }
+
+  private tell(): void {
+    for (const listener of this.listeners) listener();
+  }
+}

@@ -1,0 +1,18 @@
+import { useQuery } from '@tanstack/react-query';
+import { answered, api } from '../../api/client';
+
+export const libraryKey = (production: string) => ['library', production];
+
+/** Everything of a production. */
+export function useLibrary(production: string | undefined) {
+  return useQuery({
+    queryKey: libraryKey(production ?? ''),
+    enabled: production !== undefined,
+    queryFn: () =>
+      answered(
+        api.GET('/api/productions/{production_id}', {
+          params: { path: { production_id: production ?? '' } },
+        }),
+      ),
+  });
+}

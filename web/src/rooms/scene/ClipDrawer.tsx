@@ -1,0 +1,104 @@
+import { type PointerEvent, useState } from 'react';
+import { createPortal } from 'react-dom';
+import type { Schemas } from '../../api/client';
+import { Filmstrip } from '../../stage/Filmstrip';
+import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
+
+type Clip = Schemas['ClipCard'];
+
+interface DrawerProps {
+  readonly clips: readonly Clip[];
+  readonly mayChange: boolean;
+  readonly onDrag: (clip: Clip, clientX: number, clientY: number) => void;
+  readonly onDrop: (clip: Clip, clientX: number, clientY: number) => void;
+  readonly onCancel: () => void;
+  /** Without a mouse: lay the clip at the playhead. */
+  readonly onPlace: (clip: Clip) => void;
+}
+
+const DRAG_THRESHOLD = 4;
+
+/** The production's clips, to be drawn down onto the desk. */
+export function ClipDrawer(props: DrawerProps) {
+  const { clips, mayChange, onDrag, onDrop, onCancel, onPlace } = props;
+  const [flying, setFlying] = useState<{ clip: Clip; x: number; y: number } | null>(null);
+
+  const grab = (event: PointerEvent, clip: Clip) => {
+    if (!mayChange || event.button !== 0) return;
+    const from = { x: event.clientX, y: event.clientY };
+    let off = false;
+    const move = (moved: globalThis.PointerEvent) => {
+      off ||= Math.hypot(moved.clientX - from.x, moved.clientY - from.y) > DRAG_THRESHOLD;
+      if (!off) return;
+      setFlying({ clip, x: moved.clientX, y: moved.clientY });
+      onDrag(clip, moved.clientX, moved.clientY);
+    };
+    const finish = () => {
+      setFlying(null);
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', drop);
+      window.removeEventListener('keydown', cancelByKey, true);
+    };
+    const drop = (dropped: globalThis.PointerEvent) => {
+      finish();
+      if (off) onDrop(clip, dropped.clientX, dropped.clientY);
+    };
+    const cancelByKey = (pressed: globalThis.KeyboardEvent) => {
+      if (pressed.key !== 'Escape') return;
+      finish();
+      onCancel();
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', drop);
+    window.addEventListener('keydown', cancelByKey, true);
+  };
+
+  return (
+    <aside className="drawer" aria-label="Clips">
+      <div className="sheet-head">
+        <h2>Clips</h2>
+        <span className="quiet number">{clips.length}</span>
+      </div>
+      {clips.length === 0 && (
+        <p className="quiet p-3">No clips yet. Bring a motion file into the library first.</p>
+      )}
+      <ul className="clips">
+        {clips.map((clip) => (
+          <li key={clip.id}>
+            {/* biome-ignore lint/a11y/useSemanticElements: a card that is dragged, with a button's role and keys */}
+            <div
+              className="slip clip is-pressable"
+              role="button"
+              tabIndex={0}
+              aria-label={`${clip.name}, ${lengthOf(clip)}, for ${clip.figure_name}. Drag it to a lane, or press Enter to lay it at the playhead.`}
+              data-clip={clip.name}
+              onPointerDown={(event) => grab(event, clip)}
+              onKeyDown={(event) => {
+                if (event.key !== 'Enter' || !mayChange) return;
+                event.stopPropagation();
+                onPlace(clip);
+              }}
+            >
+              <span className="line">
+                <PencilMark colour={clip.colour} />
+                <span className="name">{clip.name}</span>
+                <span className="length number">{lengthOf(clip)}</span>
+              </span>
+              <span className="strip-line">
+                <Filmstrip clip={clip.id} figure={clip.figure} label={`${clip.name}, five poses`} />
+                <SeamStamp clip={clip} />
+              </span>
+            </div>
+          </li>
+        ))}
+      </ul>
+      {flying &&
+        createPortal(
+          <div className="flying-clip" style={{ left: flying.x + 12, top: flying.y + 10 }}>
+            {flying.clip.name}
+          </div>,
+          document.body,
+        )}
+    </aside>
+  );
+}

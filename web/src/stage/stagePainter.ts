@@ -1,0 +1,138 @@
+/** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
+
+import type { PosedFigure } from '../api/framePack';
+import { type Camera, type Orbit, orbitCamera, project } from './camera';
+import { AMBER, GRAPHITE, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
+import type { Costume } from './costume';
+import { paintGrid, paintShade } from './ground';
+import { ghostOf, paintFigure, paintGhost } from './paint';
+import { paintQuay } from './quay';
+import type { Vec3 } from './vector';
+
+export interface Ghosts {
+  readonly shown: boolean;
+  /** How many on either side, and how many frames apart. */
+  readonly count: number;
+  readonly step: number;
+}
+
+export interface StageScene {
+  readonly figures: readonly { readonly id: string; readonly costume: Costume }[];
+  readonly pose: (figure: string, frame: number) => PosedFigure | null;
+  readonly length: number;
+  readonly firstFrame: number;
+  readonly backdrop: 'paper' | 'quay';
+}
+
+export interface StageView {
+  readonly orbit: Orbit;
+  readonly ghosts: Ghosts;
+  /** Where the camera looks when it does not follow. */
+  readonly follow: boolean;
+  readonly target: Vec3;
+  /** The figure that is followed; the first one where it is not on the stage. */
+  readonly watched: string | null;
+}
+
+export const EYE_HEIGHT = 0.86;
+
+/** Where the camera looks at this frame. */
+export function targetAt(scene: StageScene, view: StageView, frame: number): Vec3 {
+  if (!view.follow) return view.target;
+  const watched = scene.figures.find((f) => f.id === view.watched) ?? scene.figures[0];
+  const pose = watched && scene.pose(watched.id, frame);
+  if (!pose) return view.target;
+  return [pose.travel[0], EYE_HEIGHT, pose.travel[1]];
+}
+
+export function paintStage(
+  context: CanvasRenderingContext2D,
+  width: number,
+  height: number,
+  scene: StageScene,
+  view: StageView,
+  frame: number,
+): void {
+  const target = targetAt(scene, view, frame);
+  const camera = orbitCamera(view.orbit, target, width, height);
+  if (scene.backdrop === 'quay') {
+    paintQuay(context, camera, target, width, height);
+  } else {
+    context.fillStyle = SHEET;
+    context.fillRect(0, 0, width, height);
+  }
+  paintGrid(context, camera, [target[0], 0, target[2]]);
+  const shown = scene.figures.flatMap((figure) => {
+    const pose = scene.pose(figure.id, frame);
+    return pose ? [{ ...figure, pose }] : [];
+  });
+  shown.sort((a, b) => depthOf(camera, b.pose) - depthOf(camera, a.pose));
+  for (const figure of shown) {
+    paintShade(context, camera, groundOf(figure.pose));
+    if (view.ghosts.shown) paintGhosts(context, scene, view.ghosts, figure, camera, frame);
+  }
+  for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
+  for (const { pose } of shown) paintNumber(context, scene, camera, pose, frame, INK, true);
+}
+
+function paintGhosts(
+  context: CanvasRenderingContext2D,
+  scene: StageScene,
+  ghosts: Ghosts,
+  figure: StageScene['figures'][number],
+  camera: Camera,
+  frame: number,
+): void {
+  for (let k = ghosts.count; k >= 1; k--) {
+    const faint = ghosts.count > 1 ? (k - 1) / (ghosts.count - 1) : 0;
+    for (const side of [-1, 1]) {
+      const at = frame + side * k * ghosts.step;
+      if (at < 0 || at >= scene.length) continue;
+      const pose = scene.pose(figure.id, at);
+      if (!pose) continue;
+      const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;
+      paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint));
+      paintNumber(context, scene, camera, pose, at, side < 0 ? '#285F9F' : '#A93621', false);
+    }
+  }
+}
+
+const groundOf = (pose: PosedFigure): Vec3 => [pose.travel[0], 0, pose.travel[1]];
+
+function depthOf(camera: Camera, pose: PosedFigure): number {
+  return project(camera, groundOf(pose)).depth;
+}
+
+/** The frame a pose belongs to, on the ground before it. */
+function paintNumber(
+  context: CanvasRenderingContext2D,
+  scene: StageScene,
+  camera: Camera,
+  pose: PosedFigure,
+  frame: number,
+  colour: string,
+  framed: boolean,
+): void {
+  const { x, y } = project(camera, groundOf(pose));
+  const text = String(frame + scene.firstFrame).padStart(3, '0');
+  const top = y + 16;
+  context.save();
+  context.font = '500 12px "Spline Sans Mono", monospace';
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  const width = context.measureText(text).width + 8;
+  context.fillStyle = SHEET;
+  context.globalAlpha = framed ? 1 : 0.82;
+  context.fillRect(x - width / 2, top, width, 18);
+  context.globalAlpha = 1;
+  if (framed) {
+    context.strokeStyle = colour;
+    context.lineWidth = 1.3;
+    context.strokeRect(x - width / 2, top, width, 18);
+    context.fillStyle = AMBER;
+    context.fillRect(x - width / 2, top + 15.6, width, 2.4);
+  }
+  context.fillStyle = framed ? colour : colour || GRAPHITE;
+  context.fillText(text, x, top + 9);
+  context.restore();
+}
