@@ -132,7 +132,8 @@ class PlayableClip:
 
     def travel_at(self, source: float) -> Array:
         """Only the travel at one source time [3]."""
-        return self.at(real([source])).travel[0]
+        result: Array = self.at(real([source])).travel[0]
+        return result
 
 
 def _between(samples: Motion, low: np.ndarray, share: Array) -> Motion:

@@ -79,20 +79,14 @@ class Curve(BaseModel):
                 raise Refusal("A key can be added without a change only between two keys.")
             key = Key(time=time, value=value, span="hold")
             return self._replaced([*self.keys[:after], key, *self.keys[after:]])
-        left, right = self.keys[after - 1], self.keys[after]
+        left = self.keys[after - 1]
         if left.span in ("hold", "even"):
             key = Key(time=time, value=value, span=left.span)
-            return self._replaced([*self.keys[:after], key, *self.keys[after:]])
-        incoming, outgoing = self.slopes()
-        slope = float(self._derivative(real(time)))
-        cut = [
-            left.model_copy(update={"span": "free", "out_slope": float(outgoing[after - 1])}),
-            Key(time=time, value=value, in_slope=slope, out_slope=slope, span="free"),
-            right.model_copy(update={"in_slope": float(incoming[after])}),
-        ]
-        # Eased slopes of the neighbours depend on their neighbours' keys: write them down.
-        keys = [*self._frozen_slopes(range(after - 1)), *cut]
-        return self._replaced([*keys, *self._frozen_slopes(range(after + 1, len(self.keys)))])
+        else:
+            slope = float(self._derivative(real(time)))
+            key = Key(time=time, value=value, in_slope=slope, out_slope=slope, span="free")
+        grown = self._replaced([*self.keys[:after], key, *self.keys[after:]])
+        return grown._with_slopes_of(self)
 
     def moved(self, chosen: frozenset[int], frames: float) -> "tuple[Curve, int]":
         """Keys at these places moved in time. Where two meet the moved one wins; says how many."""
@@ -151,18 +145,31 @@ class Curve(BaseModel):
     def _replaced(self, keys: list[Key]) -> "Curve":
         return Curve(keys=tuple(keys), before=self.before, after=self.after)
 
-    def _frozen_slopes(self, places: range) -> list[Key]:
-        incoming, outgoing = self.slopes()
-        return [
-            self.keys[i].model_copy(
-                update={
-                    "in_slope": float(incoming[i]),
-                    "out_slope": float(outgoing[i]),
-                    "span": "free" if self.keys[i].span == "eased" else self.keys[i].span,
-                }
-            )
-            for i in places
-        ]
+    def _with_slopes_of(self, before: "Curve") -> "Curve":
+        """Write down the slopes of eased spans that a new key would have changed."""
+        places = [before._place(key.time) for key in self.keys]
+        was_in, was_out = before.slopes()
+        now_in, now_out = self.slopes()
+        keys = list(self.keys)
+        for start, (here, there) in enumerate(pairwise(places)):
+            if keys[start].span not in ("eased", "free"):
+                continue
+            wanted_out = now_out[start] if here is None else was_out[here]
+            wanted_in = now_in[start + 1] if there is None else was_in[there]
+            cut = here is None or there is None
+            if not cut and wanted_out == now_out[start] and wanted_in == now_in[start + 1]:
+                continue
+            if here is None:
+                wanted_out = keys[start].out_slope
+            if there is None:
+                wanted_in = keys[start + 1].in_slope
+            out_of = {"out_slope": float(wanted_out), "span": "free"}
+            keys[start] = keys[start].model_copy(update=out_of)
+            keys[start + 1] = keys[start + 1].model_copy(update={"in_slope": float(wanted_in)})
+        return self._replaced(keys)
+
+    def _place(self, time: float) -> int | None:
+        return next((place for place, key in enumerate(self.keys) if key.time == time), None)
 
     def _retimed(self, times: dict[int, float]) -> "tuple[Curve, int]":
         taken = set(times.values())

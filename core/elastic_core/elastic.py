@@ -89,7 +89,8 @@ class Elastic(BaseModel):
         anchors = [0, *range(len(played))]
         lines = [slopes[0] if self.before == "continue" else 0.0]
         lines += list(slopes[: len(played) - 1])
-        lines += [slopes[-1] if self.after == "continue" else 0.0]
+        goes_on = self.after == "continue" and self.pins[-1].span != "held"
+        lines += [slopes[-1] if goes_on else 0.0]
         answers: list[float] = []
         for (low, high), anchor, slope in zip(pairwise(edges), anchors, lines, strict=True):
             if slope == 0:

@@ -30,7 +30,8 @@ class Exposure(BaseModel):
         total = starts[-1]
         rounds, within = np.divmod(real(played) - self.anchor, total)
         held = starts[np.searchsorted(starts, within, side="right") - 1]
-        return self.anchor + rounds * total + held
+        result: Array = self.anchor + rounds * total + held
+        return result
 
 
 ON_ONES = Exposure()

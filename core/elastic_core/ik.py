@@ -37,4 +37,5 @@ def aimed(down: Array, forward: Array) -> Array:
 
 def unit(v: Array) -> Array:
     """Length one."""
-    return v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12)
+    result: Array = v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12)
+    return result

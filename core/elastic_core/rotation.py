@@ -29,12 +29,14 @@ def multiply(a: Array, b: Array) -> Array:
 
 def conjugate(q: Array) -> Array:
     """The inverse of unit quaternions."""
-    return q * np.array([1.0, -1.0, -1.0, -1.0])
+    result: Array = q * np.array([1.0, -1.0, -1.0, -1.0])
+    return result
 
 
 def normalise(q: Array) -> Array:
     """Unit length again."""
-    return q / np.sqrt((q * q).sum(axis=-1, keepdims=True))
+    result: Array = q / np.sqrt((q * q).sum(axis=-1, keepdims=True))
+    return result
 
 
 def rotate(q: Array, v: Array) -> Array:
@@ -81,7 +83,8 @@ def angle_between(a: Array, b: Array) -> Array:
     """The least angle from one rotation to the other, in radians, 0…π. Shape [...]."""
     difference = multiply(conjugate(a), b)
     vector = np.sqrt((difference[..., 1:] ** 2).sum(axis=-1))
-    return 2 * np.arctan2(vector, np.abs(difference[..., 0]))
+    result: Array = 2 * np.arctan2(vector, np.abs(difference[..., 0]))
+    return result
 
 
 def vector(q: Array) -> Array:
@@ -166,7 +169,8 @@ def to_euler(q: Array, order: str) -> Array:
     if np.any(locked):
         first = np.where(locked, 2 * np.arctan2(a, w), first)
         last = np.where(locked, 0.0, last)
-    return np.degrees(np.stack([first, middle, last], axis=-1))
+    result: Array = np.degrees(np.stack([first, middle, last], axis=-1))
+    return result
 
 
 def unroll(degrees: Array, order: str) -> Array:

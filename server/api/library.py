@@ -11,7 +11,7 @@ from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from documents.history import standing
 from documents.models import Document
-from elastic_core.clip import PlayableClip
+from elastic_core.clip import COLOURS, Colour, PlayableClip
 from elastic_core.clock import format_rate, parse_rate, seconds
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, forward
@@ -32,6 +32,7 @@ from .access import document, membership, person
 from .schemas import (
     ClipCard,
     FigureCard,
+    FigureOnStage,
     FileReport,
     Imported,
     ImportWanted,
@@ -126,7 +127,7 @@ def import_clip(
         rate=rate,
         metres_per_unit=wanted.metres_per_unit,
         is_cycle=wanted.is_cycle,
-        colour=wanted.colour,
+        colour=wanted.colour or _next_colour(production),
     )
     figure, playable = bring_in(bvh.read(files.load(kept)), choices, figure_id="")
     with transaction.atomic():
@@ -220,6 +221,12 @@ def _report(
     )
 
 
+def _next_colour(production: Production) -> Colour:
+    """The clip colours in turn, so that neighbours in the drawer differ."""
+    clips = production.documents.filter(kind=Document.Kind.CLIP).count()
+    return COLOURS[clips % len(COLOURS)]
+
+
 def _tidy(filename: str) -> str:
     """A clip's name from a file's: `walk_slow-01.bvh` → `Walk slow 01`."""
     stem = PurePath(filename).stem.replace("_", " ").replace("-", " ")
@@ -271,5 +278,8 @@ def _scene_card(row: Document) -> SceneCard:
         rate=format_rate(scene.rate),
         length_frames=scene.length_frames,
         length_seconds=seconds(scene.length_frames, scene.rate),
-        figures=[figure.name for figure in scene.figures],
+        figures=[
+            FigureOnStage(id=member.id, name=member.name, figure=member.figure)
+            for member in scene.figures
+        ],
     )

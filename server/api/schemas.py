@@ -74,13 +74,19 @@ class FigureCard(Schema):
     height_metres: float
 
 
+class FigureOnStage(Schema):
+    id: str
+    name: str
+    figure: str
+
+
 class SceneCard(Schema):
     id: UUID
     name: str
     rate: str
     length_frames: int
     length_seconds: float
-    figures: list[str]
+    figures: list[FigureOnStage]
 
 
 class LibraryView(Schema):
@@ -124,7 +130,7 @@ class ImportWanted(Schema):
     rate: str | None = None
     metres_per_unit: float | None = Field(default=None, gt=0)
     is_cycle: bool | None = None
-    colour: Colour = "rose"
+    colour: Colour | None = None
 
 
 class Imported(Schema):
@@ -137,12 +143,6 @@ class NewScene(Schema):
     name: Name
     rate: str = "24"
     length_frames: int = Field(default=120, ge=1)
-
-
-class FigureOnStage(Schema):
-    id: str
-    name: str
-    figure: str
 
 
 class SceneView(Schema):

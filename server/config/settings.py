@@ -22,6 +22,7 @@ INSTALLED_APPS = [
     "accounts",
     "documents",
     "library",
+    "scenes",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

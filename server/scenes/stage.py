@@ -2,6 +2,7 @@
 
 import hashlib
 from dataclasses import dataclass
+from uuid import UUID
 
 from accounts.models import Production
 from django.contrib.auth.models import User
@@ -108,7 +109,7 @@ def _documents(production: Production, ids: set[str], kind: str) -> list[Documen
 
 
 def _note_uses(document: Document, scene: Scene) -> None:
-    wanted = scene.clip_ids | scene.figure_ids
+    wanted = {UUID(name) for name in scene.clip_ids | scene.figure_ids}
     document.uses.exclude(used__in=wanted).delete()
-    present = {str(pk) for pk in document.uses.values_list("used", flat=True)}
+    present = set(document.uses.values_list("used", flat=True))
     Use.objects.bulk_create(Use(scene=document, used_id=pk) for pk in wanted - present)

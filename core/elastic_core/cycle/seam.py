@@ -67,12 +67,13 @@ def _kink_at_seam(rotations: Array, length: int) -> Array:
     """Degrees per frame that each joint's velocity jumps by at the seam, beyond its usual. [joints]."""
     reach = min(4, length)
     steps = np.arange(reach)
-    at_seam = _velocity_jump(rotations, (length - steps)[None], steps[None])[0]
+    at_seam: Array = _velocity_jump(rotations, (length - steps)[None], steps[None])[0]
     inside = np.arange(reach - 1, length - reach + 1)
     if reach < 4 or not inside.size:
         return at_seam
     usual = _velocity_jump(rotations, inside[:, None] - steps, inside[:, None] + steps)
-    return np.maximum(at_seam - usual.max(axis=0), 0.0)
+    result: Array = np.maximum(at_seam - usual.max(axis=0), 0.0)
+    return result
 
 
 def _velocity_jump(rotations: Array, before: Index, after: Index) -> Array:
@@ -84,7 +85,8 @@ def _velocity_jump(rotations: Array, before: Index, after: Index) -> Array:
         turns = rotation.vector(rotation.multiply(centre, rotations[frames]))
         count = min(len(weights), frames.shape[1])
         jump = jump + np.tensordot(weights[:count], turns[:, :count], axes=(0, 1))
-    return np.degrees(np.linalg.norm(jump, axis=-1))
+    result: Array = np.degrees(np.linalg.norm(jump, axis=-1))
+    return result
 
 
 def _badness(gap: SeamGap) -> float:

@@ -22,6 +22,7 @@ LARGEST_FILE_BYTES = 512 * 1024 * 1024
 # Numbers are read a block of lines at a time, so that memory stays near the size of the file.
 _BLOCK_BYTES = 1 << 20
 _BYTES_PER_VALUE = 64
+_HEADER_SEARCHED = 1 << 24
 _CHANNEL = re.compile(r"([xyz])(position|rotation)", re.IGNORECASE)
 _MOTION = re.compile(rb"^[ \t]*motion[ \t]*$", re.IGNORECASE | re.MULTILINE)
 
@@ -79,10 +80,11 @@ def read(data: bytes) -> BvhFile:
         # Without \r at all every line ends the same way.
         data = data.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
     motion = _MOTION.search(data, start)
-    header = data[start : motion.start()] if motion else data[start : start + (1 << 24)]
-    joints, warnings = _Skeleton().read(header)
     if not motion:
-        raise Refusal("The file has a skeleton and no MOTION part: it has been cut short.")
+        # Whatever else is wrong comes from the cut, but for a line that never ends.
+        _refuse_endless_lines(data[start : start + _HEADER_SEARCHED])
+        raise Refusal("The file has no MOTION part: it has been cut short.")
+    joints, warnings = _Skeleton().read(data[start : motion.start()])
     declared, frame_time, rows_from = _motion_header(data, motion.end())
     values = _rows(data, rows_from, joints, declared)
     if len(values) < declared:
@@ -115,6 +117,11 @@ def _text(raw: bytes) -> str:
         return raw.decode("utf-8")
     except UnicodeDecodeError:
         return raw.decode("latin-1")
+
+
+def _refuse_endless_lines(header: bytes) -> None:
+    for _ in _header_lines(header):
+        pass
 
 
 def _header_lines(header: bytes) -> Iterator[tuple[int, str]]:

@@ -89,7 +89,7 @@ def _fill_gaps(
     motion: Motion,
     poses: PosesAt,
 ) -> None:
-    """Frames without a stint, by the lane's gap rule. Before the first stint there is only waiting."""
+    """Frames without a stint, by the lane's gap rule. Before the first there is nothing to hold."""
     ends = [-np.inf, *(stint.end for stint in lane.stints)]
     starts = [*(stint.start for stint in lane.stints), np.inf]
     for place, (start, end) in enumerate(zip(ends, starts, strict=True)):

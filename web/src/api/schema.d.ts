@@ -447,6 +447,15 @@ export interface components {
             /** Height Metres */
             height_metres: number;
         };
+        /** FigureOnStage */
+        FigureOnStage: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+        };
         /** LibraryView */
         LibraryView: {
             /**
@@ -481,7 +490,7 @@ export interface components {
             /** Length Seconds */
             length_seconds: number;
             /** Figures */
-            figures: string[];
+            figures: components["schemas"]["FigureOnStage"][];
         };
         /** Seam */
         Seam: {
@@ -569,12 +578,8 @@ export interface components {
             metres_per_unit?: number | null;
             /** Is Cycle */
             is_cycle?: boolean | null;
-            /**
-             * Colour
-             * @default rose
-             * @enum {string}
-             */
-            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
         };
         /** NewScene */
         NewScene: {
@@ -1029,15 +1034,6 @@ export interface components {
             nailed: boolean;
             /** Plants */
             plants: components["schemas"]["DeskPlant"][];
-        };
-        /** FigureOnStage */
-        FigureOnStage: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Figure */
-            figure: string;
         };
         /** SceneView */
         SceneView: {

@@ -1,7 +1,13 @@
 /** The product's mark: a clock whose hand is a stretched elastic loop. */
 export function Mark() {
   return (
-    <svg className="mark" viewBox="0 0 28 28" fill="none" strokeLinecap="round" aria-hidden="true">
+    <svg
+      className="emblem"
+      viewBox="0 0 28 28"
+      fill="none"
+      strokeLinecap="round"
+      aria-hidden="true"
+    >
       <circle cx="14" cy="14" r="11.6" stroke="#22303C" strokeWidth="1.7" fill="#FFFDF8" />
       <path
         d="M14 4.6v1.9M23.4 14h-1.9M14 23.4v-1.9M4.6 14h1.9"

@@ -130,6 +130,7 @@ export function NumberBox(props: NumberBoxProps) {
         aria-label={label}
         aria-invalid={refused}
         inputMode="decimal"
+        style={{ width: `${Math.max(2.6, text.length + 0.6)}ch` }}
         value={text}
         disabled={disabled ?? false}
         onFocus={(event) => event.target.select()}

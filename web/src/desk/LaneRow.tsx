@@ -1,7 +1,7 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
 import { type Scale, xOf } from './scale';
-import { outlineOf, path, pinOf, roundsText, scarf } from './stintShape';
+import { cyclesText, outlineOf, path, pinOf, scarf } from './stintShape';
 
 type Lane = Schemas['DeskLane'];
 type Stint = Schemas['DeskStint'];
@@ -151,8 +151,7 @@ function StintCard(props: StintCardProps) {
   const colour = `var(--${stint.colour})`;
   const start = xOf(scale, stint.start);
   const end = xOf(scale, stint.end);
-  const name =
-    stint.cycles === null ? stint.name : `${stint.name}, ${roundsText(stint.cycles)} cycles`;
+  const name = stint.cycles === null ? stint.name : `${stint.name}, ${cyclesText(stint.cycles)}`;
   const shown = `${Math.round(stint.start) + firstFrame} to ${Math.round(stint.end) - 1 + firstFrame}`;
   const textX = Math.max(into ? xOf(scale, into.end) + 3 : start + 8, xOf(scale, scale.start) + 4);
 

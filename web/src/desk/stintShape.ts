@@ -76,7 +76,10 @@ export function outlineOf(
 export const path = (points: readonly Point[]): string =>
   `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}`;
 
-/** Four and a quarter → 4¼, as a person would write it. */
+/** 4.25 → “4¼ cycles”, as a person would write it. */
+export const cyclesText = (rounds: number): string =>
+  `${roundsText(rounds)} ${Math.abs(rounds - 1) < 0.0025 ? 'cycle' : 'cycles'}`;
+
 export function roundsText(rounds: number): string {
   const eighths = Math.round(rounds * 8);
   const whole = Math.floor(eighths / 8);

@@ -92,8 +92,14 @@ export class FrameStore {
       this.tell();
     } catch (problem) {
       content.asked.delete(chunk);
-      if (!this.abort.signal.aborted) this.onTrouble(problem);
-      return;
+      // A preview that was overtaken by its own edit has no frames any more, and needs none.
+      const overtaken = content.passing || this.contents[0] !== content;
+      if (this.abort.signal.aborted) return;
+      if (!overtaken) {
+        this.onTrouble(problem);
+        return;
+      }
+      if (this.contents[0] === content) return;
     } finally {
       this.busy = false;
     }

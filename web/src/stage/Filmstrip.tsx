@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { answered, api, clipFrames, figureFrames } from '../api/client';
-import { type FramePack, poseIn } from '../api/framePack';
+import { answered, api, clipFrames, figureFrames, sceneFrames } from '../api/client';
+import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
 import { orbitCamera } from './camera';
 import { type Costume, type Figure, makeCostume } from './costume';
 import { paintFigure } from './paint';
@@ -46,6 +46,37 @@ export function Filmstrip({ clip, figure, label }: StripProps) {
   );
 }
 
+interface SceneStripProps {
+  readonly scene: string;
+  readonly figure: string;
+  /** The figure's id in the scene. */
+  readonly member: string;
+  readonly length: number;
+  readonly label: string;
+}
+
+const FRAMES_IN_SCENE_STRIP = 6;
+
+/** A scene's first figure, evenly spaced over the whole scene. */
+export function SceneStrip({ scene, figure, member, length, label }: SceneStripProps) {
+  const costume = useQuery(costumeQuery(figure));
+  const step = Math.max(1, Math.floor(length / FRAMES_IN_SCENE_STRIP));
+  const pack = useQuery({
+    queryKey: ['scene strip', scene, length],
+    queryFn: () => sceneFrames(scene, { start: 0, end: length, step }),
+  });
+  return (
+    <PoseCanvas
+      costume={costume.data}
+      pack={pack.data}
+      member={member}
+      count={FRAMES_IN_SCENE_STRIP}
+      label={label}
+      className="filmstrip"
+    />
+  );
+}
+
 /** A figure in its rest pose. */
 export function FigurePicture({ figure, label }: { figure: string; label: string }) {
   const costume = useQuery(costumeQuery(figure));
@@ -68,12 +99,14 @@ export function FigurePicture({ figure, label }: { figure: string; label: string
 interface PoseCanvasProps {
   readonly costume: Costume | undefined;
   readonly pack: FramePack | undefined;
+  readonly member?: string;
   readonly count: number;
   readonly label: string;
   readonly className: string;
 }
 
-function PoseCanvas({ costume, pack, count, label, className }: PoseCanvasProps) {
+function PoseCanvas(props: PoseCanvasProps) {
+  const { costume, pack, member = 'figure', count, label, className } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -84,8 +117,9 @@ function PoseCanvas({ costume, pack, count, label, className }: PoseCanvasProps)
     element.width = width * ratio;
     element.height = height * ratio;
     context.scale(ratio, ratio);
-    paintRow(context, width, height, costume, pack, count);
-  }, [costume, pack, count]);
+    const poses = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
+    paintRow(context, width, height, costume, poses);
+  }, [costume, pack, member, count]);
   return <canvas ref={canvas} className={className} role="img" aria-label={label} />;
 }
 
@@ -94,15 +128,13 @@ function paintRow(
   width: number,
   height: number,
   costume: Costume,
-  pack: FramePack,
-  count: number,
+  poses: readonly (PosedFigure | null)[],
 ): void {
-  const poses = Array.from({ length: count }, (_, k) => poseIn(pack, 'figure', k));
   const tallest = Math.max(
     0.4,
     ...poses.flatMap((pose) => (pose ? [reachOf(pose.positions)] : [])),
   );
-  const cell = width / count;
+  const cell = width / poses.length;
   poses.forEach((pose, k) => {
     if (!pose) return;
     context.save();
@@ -112,8 +144,14 @@ function paintRow(
     context.translate(k * cell, 0);
     const target = [pose.travel[0], tallest * 0.53, pose.travel[1]] as const;
     const heading = (pose.travel[2] * 180) / Math.PI;
-    const orbit = { yaw: heading - 62, pitch: 5, distance: tallest * 5.2 };
-    paintFigure(context, costume, pose, orbitCamera(orbit, target, cell, height), height / 300);
+    const orbit = { yaw: heading - 62, pitch: 5, distance: tallest * 2.35 };
+    paintFigure(
+      context,
+      costume,
+      pose,
+      orbitCamera(orbit, target, cell, height),
+      Math.min(0.8, height / 150),
+    );
     context.restore();
   });
 }

@@ -60,9 +60,11 @@ export function paintGrid(
   context: CanvasRenderingContext2D,
   camera: Camera,
   centre: Vec3,
-  half = 5,
-  step = 0.5,
+  /** Where the ground ends towards +x. */
+  edgeX = Number.POSITIVE_INFINITY,
 ): void {
+  const half = 6;
+  const step = 0.5;
   const x0 = Math.round(centre[0] / (2 * step)) * 2 * step;
   const z0 = Math.round(centre[2] / (2 * step)) * 2 * step;
   context.save();
@@ -74,8 +76,11 @@ export function paintGrid(
     for (let k = Math.round(-half / step); k <= half / step; k++) {
       if ((k % 2 === 0) !== major) continue;
       const at = k * step;
-      traceLine(context, camera, [x0 + at, 0, z0 - half], [x0 + at, 0, z0 + half]);
-      traceLine(context, camera, [x0 - half, 0, z0 + at], [x0 + half, 0, z0 + at]);
+      if (x0 + at <= edgeX) {
+        traceLine(context, camera, [x0 + at, 0, z0 - half], [x0 + at, 0, z0 + half]);
+      }
+      const reach = Math.min(edgeX, x0 + half);
+      traceLine(context, camera, [x0 - half, 0, z0 + at], [reach, 0, z0 + at]);
     }
     context.stroke();
   }

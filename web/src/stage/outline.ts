@@ -139,7 +139,8 @@ function corner(outline: Outline, k: number, grow: number): Corner {
     x + radius * Math.cos(angle),
     y + radius * Math.sin(angle),
   ];
-  if (r * (to - from) < 3) {
+  // A small turn is a soft corner; the round end of a thin pole has to stay an arc.
+  if (r * (to - from) < 3 && to - from < 1.4) {
     const point = at((from + to) / 2);
     return { enter: point, leave: point, arc: null };
   }

@@ -29,8 +29,8 @@ export interface Ghost {
 /** A ghost's pencil: `faint` 0 is near the playhead, 1 far from it. */
 export function ghostOf(colour: string, faint: number): Ghost {
   return {
-    line: mix(colour, SHEET, 0.16 + 0.34 * faint),
-    soft: mix(colour, SHEET, 0.45 + 0.35 * faint),
+    line: mix(colour, SHEET, 0.08 + 0.3 * faint),
+    soft: mix(colour, SHEET, 0.4 + 0.28 * faint),
     fill: mix(SHEET, colour, 0.06 * (1 - faint)),
   };
 }

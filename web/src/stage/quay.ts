@@ -12,10 +12,12 @@ const SKY_TOP = '#F7EAD2';
 const SKY_LOW = '#F3DDB8';
 const SEA = '#DDE8E4';
 const STONE = '#F5EEE0';
-const GLOW = 'rgba(240, 178, 74, 0.55)';
+const GLOW = 'rgba(240, 178, 74, 0.5)';
 
 const EDGE_X = 2.1;
-const FAR = 400;
+const FAR = 20000;
+/** Where the quay's paving ends and its coping begins. */
+export const PAVING_X = EDGE_X - 0.34;
 const POSTS_Z = [-4, 2.5, 9, 15.5];
 const POST_X = 1.35;
 const POST_HEIGHT = 2.75;
@@ -62,36 +64,36 @@ const LAMP_POST = turnedProp('post', [
   {
     fill: '#C9BFAB',
     rings: [
-      [0, 0.17],
-      [0.28, 0.13],
+      [0, 0.13],
+      [0.34, 0.09],
     ],
   },
   {
     fill: '#B9AE98',
     rings: [
-      [0.28, 0.075],
-      [2.15, 0.05],
+      [0.34, 0.05],
+      [2.2, 0.035],
     ],
   },
   {
     fill: '#8C8471',
     rings: [
-      [2.15, 0.11],
-      [2.2, 0.11],
+      [2.2, 0.08],
+      [2.24, 0.08],
     ],
   },
   {
     fill: '#F3D9A0',
     rings: [
-      [2.2, 0.1],
-      [2.58, 0.17],
+      [2.24, 0.075],
+      [2.56, 0.14],
     ],
   },
   {
     fill: '#8C8471',
     rings: [
-      [2.58, 0.2],
-      [POST_HEIGHT, 0.05],
+      [2.56, 0.17],
+      [POST_HEIGHT, 0.03],
     ],
   },
 ]);
@@ -125,7 +127,7 @@ function paintSky(context: CanvasRenderingContext2D, width: number, line: number
   wash.addColorStop(0, SKY_TOP);
   wash.addColorStop(1, SKY_LOW);
   context.fillStyle = wash;
-  context.fillRect(0, 0, width, line);
+  context.fillRect(0, 0, width, line + 1);
 }
 
 function paintSea(context: CanvasRenderingContext2D, camera: Camera, target: Vec3): void {
@@ -137,6 +139,11 @@ function paintSea(context: CanvasRenderingContext2D, camera: Camera, target: Vec
     [EDGE_X + FAR, 0, z - FAR],
   ];
   fillShape(context, camera, corners, SEA);
+  const level = horizon(camera);
+  if (level !== null) {
+    context.fillStyle = '#B8C9C6';
+    context.fillRect(0, level - 0.6, camera.centreX * 2, 1.2);
+  }
   context.save();
   context.strokeStyle = '#8FB3B8';
   context.lineWidth = 1;
@@ -169,9 +176,9 @@ function paintEdge(context: CanvasRenderingContext2D, camera: Camera, target: Ve
   context.lineWidth = 0.8;
   context.globalAlpha = 0.6;
   context.beginPath();
-  traceLine(context, camera, [EDGE_X - 0.34, 0, from], [EDGE_X - 0.34, 0, to]);
+  traceLine(context, camera, [PAVING_X, 0, from], [PAVING_X, 0, to]);
   for (let z = Math.ceil(from / 0.9) * 0.9; z < to; z += 0.9) {
-    traceLine(context, camera, [EDGE_X - 0.34, 0, z], [EDGE_X, 0, z]);
+    traceLine(context, camera, [PAVING_X, 0, z], [EDGE_X, 0, z]);
   }
   context.stroke();
   context.restore();
@@ -223,7 +230,7 @@ function paintChain(context: CanvasRenderingContext2D, camera: Camera, z: number
 
 function paintGlow(context: CanvasRenderingContext2D, camera: Camera, at: Vec3): void {
   const { x, y, scale } = project(camera, at);
-  const radius = 0.95 * scale;
+  const radius = 0.8 * scale;
   const glow = context.createRadialGradient(x, y, 0, x, y, radius);
   glow.addColorStop(0, GLOW);
   glow.addColorStop(1, 'rgba(240, 178, 74, 0)');

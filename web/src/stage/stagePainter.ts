@@ -6,7 +6,7 @@ import { AMBER, GRAPHITE, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
 import type { Costume } from './costume';
 import { paintGrid, paintShade } from './ground';
 import { ghostOf, paintFigure, paintGhost } from './paint';
-import { paintQuay } from './quay';
+import { PAVING_X, paintQuay } from './quay';
 import type { Vec3 } from './vector';
 
 export interface Ghosts {
@@ -61,7 +61,8 @@ export function paintStage(
     context.fillStyle = SHEET;
     context.fillRect(0, 0, width, height);
   }
-  paintGrid(context, camera, [target[0], 0, target[2]]);
+  const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
+  paintGrid(context, camera, [target[0], 0, target[2]], edge);
   const shown = scene.figures.flatMap((figure) => {
     const pose = scene.pose(figure.id, frame);
     return pose ? [{ ...figure, pose }] : [];

@@ -111,7 +111,6 @@ function Choices({ production, report: first, onClose }: ChoicesProps) {
             rate,
             metres_per_unit: first.height_in_file > 0 ? height / first.height_in_file : null,
             is_cycle: cycle === 'found' ? null : cycle === 'cycle',
-            colour: 'rose',
           },
         }),
       ),

@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
 import { useNotices } from '../../app/notices';
 import { Shell } from '../../app/Shell';
-import { FigurePicture, Filmstrip } from '../../stage/Filmstrip';
+import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
 import { ImportSheet } from './ImportSheet';
 import { libraryKey, useLibrary } from './useLibrary';
@@ -119,8 +119,20 @@ function Scenes({ scenes }: { scenes: readonly Schemas['SceneCard'][] }) {
                   {scene.length_frames} fr, {scene.length_seconds.toFixed(2)} s
                 </span>
               </span>
-              <span className="quiet">
-                {scene.figures.length ? scene.figures.join(', ') : 'empty'}, {scene.rate} fps
+              {scene.figures[0] && (
+                <SceneStrip
+                  scene={scene.id}
+                  figure={scene.figures[0].figure}
+                  member={scene.figures[0].id}
+                  length={scene.length_frames}
+                  label={`${scene.name}, six moments`}
+                />
+              )}
+              <span className="line mt-1">
+                <span className="quiet">
+                  {scene.figures.map((figure) => figure.name).join(', ') || 'empty'}, {scene.rate}{' '}
+                  fps
+                </span>
               </span>
             </Link>
           </li>

@@ -83,7 +83,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
     stint: `new-${clip.id.slice(0, 8)}-${standing.revision}`,
     clip: clip.id,
     start: Math.max(0, Math.round(hit.frame)),
-    lane: hit.lane,
+    // A lane that only the preview shows is not there yet.
+    lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,
     new_ids: [`figure-${clip.figure.slice(0, 8)}`, `lane-${clip.figure.slice(0, 8)}`],
   });
 
@@ -184,10 +185,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onEdit={state.edit}
           onSelect={setSelection}
         />
-        <div
-          className="position-relative"
-          style={{ gridArea: 'desk', minHeight: 0, display: 'grid' }}
-        >
+        <div className="desk-place">
           <TimeDesk
             ref={deskHandle}
             desk={desk}

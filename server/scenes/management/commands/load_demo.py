@@ -7,10 +7,10 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 from django.db import transaction
 from documents.models import Document
-from scenes import stage
+from library import shelf
 
 from demo.production import PRODUCTION, odo, odo_clips, quay_at_dusk
-from library import shelf
+from scenes import stage
 
 ACCOUNT, PASSWORD = "mika", "lamplight"
 

@@ -1,0 +1,138 @@
+"""Rules 1.3 to 1.5 and 1.7."""
+
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from elastic_core.elastic import IDENTITY, Elastic, Pin, compose, pace_to_elastic
+from elastic_core.errors import Refusal
+from hypothesis import given
+from hypothesis import strategies as st
+
+moments = st.floats(-1e6, 1e6, allow_nan=False).map(lambda x: round(x, 6))
+
+
+@st.composite
+def elastics(draw: st.DrawFn) -> Elastic:
+    """Even and held spans, no two pins closer than a hundredth of a frame."""
+    count = draw(st.integers(1, 6))
+    steps = draw(st.lists(st.floats(0.01, 50), min_size=count, max_size=count))
+    sources = draw(st.lists(st.floats(-200, 200), min_size=count, max_size=count))
+    spans = draw(st.lists(st.sampled_from(["even", "held"]), min_size=count, max_size=count))
+    played = np.cumsum(steps)
+    return Elastic(
+        pins=tuple(
+            Pin(played=p, source=u, span=span)
+            for p, u, span in zip(played, sources, spans, strict=True)
+        ),
+        before=draw(st.sampled_from(["continue", "hold"])),
+        after=draw(st.sampled_from(["continue", "hold"])),
+    )
+
+
+@given(st.lists(moments, min_size=1, max_size=20))
+def test_the_identity_returns_its_input_bit_for_bit(times: list[float]) -> None:
+    played = np.array(times)
+    assert np.array_equal(IDENTITY.source(played), played)
+    pinned = Elastic(pins=(Pin(played=-3.7, source=-3.7), Pin(played=11.3, source=11.3)))
+    assert np.array_equal(pinned.source(played), played)
+
+
+@given(elastics(), st.floats(-20, 200))
+def test_a_pin_put_in_never_changes_the_map(elastic: Elastic, at: float) -> None:
+    if min(abs(pin.played - at) for pin in elastic.pins) < 1e-3:
+        return
+    played = np.linspace(-40, 320, 721)
+    changed = elastic.with_pin(at)
+    inside = elastic.pins[0].played <= at <= elastic.pins[-1].played
+    if not inside and len(elastic.pins) == 1:
+        # A single pin has a pace of 1 on both sides, so the pin beyond it keeps that pace.
+        assert np.allclose(
+            changed.source(np.array([at])), elastic.source(np.array([at])), atol=1e-9
+        )
+        return
+    if inside:
+        assert np.abs(changed.source(played) - elastic.source(played)).max() <= 1e-9
+
+
+def test_held_and_even_spans_by_numbers() -> None:
+    elastic = Elastic(
+        pins=(
+            Pin(played=0, source=0),
+            Pin(played=10, source=20, span="held"),
+            Pin(played=14, source=30),
+            Pin(played=24, source=35),
+        )
+    )
+    played = np.array([-5.0, 0, 5, 10, 13.9, 14, 19, 24, 34])
+    assert elastic.source(played).tolist() == [-10, 0, 10, 20, 20, 30, 32.5, 35, 40]
+    assert elastic.slope(played).tolist() == [2, 2, 2, 0, 0, 0.5, 0.5, 0.5, 0.5]
+
+
+def test_before_and_after_hold_or_stop() -> None:
+    pins = (Pin(played=0, source=3), Pin(played=10, source=23))
+    held = Elastic(pins=pins, before="hold", after="hold")
+    assert held.source(np.array([-9.0, 99])).tolist() == [3, 23]
+    stopped = Elastic(pins=pins, before="stop", after="stop").source(np.array([-1.0, 5, 11]))
+    assert np.isnan(stopped[[0, 2]]).all()
+    assert stopped[1] == 13
+
+
+def test_moving_a_pin_changes_the_map_only_to_its_neighbours() -> None:
+    pins = [Pin(played=p, source=p) for p in (0, 10, 20, 30, 40)]
+    moved = [*pins[:2], Pin(played=20, source=26), *pins[3:]]
+    played = np.arange(0.0, 40.5, 0.5)
+    change = Elastic(pins=tuple(moved)).source(played) - Elastic(pins=tuple(pins)).source(played)
+    changed = played[np.abs(change) > 1e-12]
+    assert changed.min() > 10
+    assert changed.max() < 30
+
+
+def test_pace_counts_both_rates() -> None:
+    # One source frame a played frame: captured at 120, played at 24, that is a fifth of as-made.
+    assert IDENTITY.pace(np.array(0.0), Fraction(120), Fraction(24)) == pytest.approx(0.2)
+
+
+@given(st.lists(st.floats(-3, 3), min_size=1, max_size=6), st.integers(0, 1000))
+def test_pace_to_elastic_and_back(paces: list[float], seed: int) -> None:
+    breaks = np.cumsum(np.random.default_rng(seed).uniform(0.5, 30, len(paces) + 1))
+    elastic = pace_to_elastic(breaks, np.array(paces))
+    middles = (breaks[:-1] + breaks[1:]) / 2
+    assert np.allclose(elastic.slope(middles), paces, atol=1e-9)
+
+
+def test_a_source_moment_that_plays_twice_has_two_answers_in_order() -> None:
+    there_and_back = Elastic(
+        pins=(Pin(played=0, source=0), Pin(played=10, source=10), Pin(played=20, source=0)),
+        before="hold",
+        after="hold",
+    )
+    assert there_and_back.played(4) == pytest.approx([4, 16])
+    assert there_and_back.played(11) == []
+
+
+@given(elastics(), st.floats(-5, 150))
+def test_every_answer_of_the_inverse_plays_the_source(elastic: Elastic, played: float) -> None:
+    source = float(elastic.source(np.array(played)))
+    for moment in elastic.played(source):
+        assert elastic.source(np.array(moment)) == pytest.approx(source, abs=1e-6)
+
+
+@given(elastics(), elastics(), st.floats(-50, 200))
+def test_composition_is_that_of_functions(outer: Elastic, inner: Elastic, played: float) -> None:
+    both = compose(outer.source, inner.source)(np.array(played))
+    assert both == inner.source(outer.source(np.array(played)))
+
+
+@given(elastics(), st.floats(0, 60), st.floats(0, 60))
+def test_a_later_start_sees_the_same_map(elastic: Elastic, shift: float, q: float) -> None:
+    expected = elastic.source(np.array(q + shift)) - elastic.source(np.array(shift))
+    # Beside a held span's end the sum of the times may fall on either side of it.
+    if min(abs(pin.played - q - shift) for pin in elastic.pins) > 1e-6:
+        assert elastic.shifted(shift).source(np.array(q)) == pytest.approx(expected, abs=1e-6)
+
+
+def test_pins_that_share_a_moment_are_refused() -> None:
+    with pytest.raises(ValueError, match="cannot share played frame 4"):
+        Elastic(pins=(Pin(played=4, source=0), Pin(played=4, source=9)))
+    assert issubclass(Refusal, ValueError)
