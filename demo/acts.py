@@ -52,17 +52,17 @@ REACH = Act(
         16: {"lz": 0.19, "llift": 0.0, "hip_forward": 0.09, "hip_height": 0.858, "lean": 3,
              "hip_side": 0.0, "hip_roll": 0, "hand_y": 0.05, "hand_x": 0.22, "pole_weight": 0.75,
              "swing": 26, "bend": 50},
-        # Up on the right toes, the pole at the lamp.
-        26: {"hip_height": 0.899, "hip_forward": 0.13, "lean": -7, "rroll": -26, "hip_twist": -6,
+        # Up on his toes, the pole at the lamp.
+        26: {"hip_height": 0.899, "hip_forward": 0.13, "lean": -7, "rroll": -28, "lroll": -19, "hip_twist": -6,
              "chest_twist": -16, "chest_roll": -6, "hand_x": 0.28, "hand_y": 0.4, "hand_z": 0.29,
              "pole_weight": 1.0, "head_pitch": -22, "head_turn": 14, "head_tilt": 2,
              "swing": 58, "bend": 62, "arm_out": 16},
         # The wick catches: a small push, and a long look.
-        31: {"hip_height": 0.903, "hand_y": 0.425, "lean": -8, "rroll": -29},
-        36: {"hip_height": 0.898, "hand_y": 0.395, "lean": -6, "rroll": -25},
+        31: {"hip_height": 0.903, "hand_y": 0.425, "lean": -8, "rroll": -31, "lroll": -22},
+        36: {"hip_height": 0.898, "hand_y": 0.395, "lean": -6, "rroll": -26, "lroll": -18},
         44: {"hip_height": 0.899, "hand_y": 0.4, "lean": -6, "rroll": -25, "head_tilt": 5},
         # Down again, and back to where he stood.
-        50: {"hip_height": 0.866, "hip_forward": 0.06, "lean": 3, "rroll": 0, "hip_twist": 0,
+        50: {"hip_height": 0.866, "hip_forward": 0.06, "lean": 3, "rroll": 0, "lroll": 0, "hip_twist": 0,
              "chest_twist": -6, "chest_roll": -2, "hand_x": 0.2, "hand_y": 0.0, "pole_weight": 0.5,
              "head_pitch": -10, "head_turn": 4, "head_tilt": 0, "swing": 16, "bend": 30,
              "hip_side": -0.02},
