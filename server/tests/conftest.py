@@ -1,0 +1,70 @@
+"""A production with two members and a stranger, and clients for each."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from accounts.models import Membership
+from django.contrib.auth.models import User
+from django.test import Client
+from documents.models import Document
+from scenes.management.commands.load_demo import ACCOUNT, load_demo
+
+
+@dataclass(frozen=True)
+class Demo:
+    scene: Document
+
+    @property
+    def production(self) -> str:
+        return str(self.scene.production_id)
+
+    def document(self, kind: str, name: str) -> Document:
+        return Document.objects.get(kind=kind, name=name)
+
+    @property
+    def url(self) -> str:
+        return f"/api/scenes/{self.scene.pk}"
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
+    """The demo is loaded once; every test rolls back what it changes."""
+    with django_db_blocker.unblock():
+        load_demo()
+
+
+@pytest.fixture
+def demo(db: Any) -> Demo:
+    return Demo(Document.objects.get(kind=Document.Kind.SCENE))
+
+
+def client_of(user: User) -> Client:
+    client = Client()
+    client.force_login(user)
+    return client
+
+
+@pytest.fixture
+def owner(demo: Demo) -> Client:
+    return client_of(User.objects.get(username=ACCOUNT))
+
+
+@pytest.fixture
+def viewer(demo: Demo) -> Client:
+    user = User.objects.create_user("vera")
+    Membership.objects.create(production_id=demo.production, user=user, role=Membership.Role.VIEWER)
+    return client_of(user)
+
+
+@pytest.fixture
+def stranger(demo: Demo) -> Client:
+    return client_of(User.objects.create_user("stranger"))
+
+
+def edit(client: Client, demo: Demo, change: dict[str, Any], base: int, **more: Any) -> Any:
+    return client.post(
+        f"{demo.url}/edits",
+        {"edit": change, "base_revision": base, **more},
+        content_type="application/json",
+    )

@@ -1,0 +1,124 @@
+"""Bringing motion files in over the API."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+from documents.models import Document
+from elastic_core.formats import bvh
+from elastic_core.formats.bvh_clip import Wanted, bring_in
+from library import files, motions, shelf
+from library.models import MotionBlock, StoredFile
+
+from core.tests.motions import FileStyle, bvh_text, bvh_values
+from core.tests.test_bvh import BROKEN
+
+from .conftest import Demo
+
+
+def send(client: Client, demo: Demo, data: bytes, name: str = "slow_walk-01.bvh") -> Any:
+    return client.post(
+        f"/api/productions/{demo.production}/files", {"upload": SimpleUploadedFile(name, data)}
+    )
+
+
+def bring(client: Client, demo: Demo, **wanted: Any) -> Any:
+    url = f"/api/productions/{demo.production}/clips"
+    return client.post(url, wanted, content_type="application/json")
+
+
+def test_a_file_becomes_a_clip_and_a_lay_figure(demo: Demo, owner: Client) -> None:
+    data = bvh_text(bvh_values(1500), FileStyle())
+    report = send(owner, demo, data).json()
+    assert (report["joints"], report["frames"], report["frames_per_second"]) == (5, 1500, 120)
+    assert report["suggested_name"] == "Slow walk 01"
+    assert report["known_figure"] is None
+    done = bring(owner, demo, file=report["file"], name="歩き", is_cycle=False)
+    assert done.status_code == 201
+    assert done.json()["clip"]["name"] == "歩き"
+    assert done.json()["says"] == ["歩き is a new lay figure."]
+    kept = Document.objects.get(kind="clip", name="歩き")
+    playable = shelf.clip_of(kept)
+    direct = bring_in(bvh.read(data), Wanted(name="歩き", is_cycle=False), "f")[1]
+    assert np.abs(playable.samples.rotations - direct.samples.rotations).max() < 1e-6
+    assert np.abs(playable.samples.moves[2] - direct.samples.moves[2]).max() < 1e-6
+    block = MotionBlock.objects.get(pk=playable.clip.motion)
+    assert [chunk.number for chunk in block.chunks.order_by("number")] == [0, 1]
+    figure = owner.get(f"/api/figures/{playable.clip.figure}").json()
+    assert len(figure["dress"]["hulls"]) >= 3
+
+
+def test_the_same_skeleton_gives_no_second_figure(demo: Demo, owner: Client) -> None:
+    for seed, expected in ((1, True), (2, False)):
+        report = send(owner, demo, bvh_text(bvh_values(20, seed), FileStyle())).json()
+        assert (report["known_figure"] is None) is expected
+        done = bring(owner, demo, file=report["file"], name=f"Take {seed}", metres_per_unit=0.01)
+        assert done.json()["figure_is_new"] is expected
+    assert Document.objects.filter(kind="figure").count() == 2
+
+
+def test_a_range_is_reported_before_it_is_brought_in(demo: Demo, owner: Client) -> None:
+    rows = np.concatenate([bvh_values(30), bvh_values(30)[:1]])
+    report = send(owner, demo, bvh_text(rows, FileStyle())).json()
+    assert report["last_repeats_first"]
+    url = f"/api/productions/{demo.production}/files/{report['file']}"
+    part = owner.get(f"{url}?start=3&end=20").json()
+    assert (part["start"], part["end"], part["last_repeats_first"]) == (3, 20, False)
+    assert owner.get(f"{url}?start=30&end=20").status_code == 422
+    whole = bring(owner, demo, file=report["file"], name="Round").json()
+    assert whole["clip"]["is_cycle"]
+    assert whole["clip"]["length_frames"] == 30
+    assert whole["says"][0] == "A cycle of 30 frames, 0 to 29."
+
+
+@pytest.mark.parametrize("name", BROKEN)
+def test_a_broken_file_leaves_the_library_as_it_was(name: str, demo: Demo, owner: Client) -> None:
+    before = Document.objects.count()
+    answer = send(owner, demo, BROKEN[name][0])
+    assert answer.status_code == 422
+    message = answer.json()["message"]
+    assert message.endswith(".")
+    assert "\n" not in message
+    assert Document.objects.count() == before
+    assert StoredFile.objects.count() == 0
+
+
+def test_a_file_too_large_is_refused_before_it_is_read(
+    demo: Demo, owner: Client, settings: Any
+) -> None:
+    settings.LARGEST_UPLOAD_BYTES = 1 << 20
+    answer = send(owner, demo, b"HIERARCHY" + b" " * (1 << 20))
+    assert answer.json()["message"] == "The file is larger than 1 MB."
+
+
+@pytest.mark.parametrize(
+    ("wanted", "reason"),
+    [
+        ({"name": " "}, "at least 1 character"),
+        ({"name": "A", "start": 5, "end": 5}, "is not inside 0 to 12."),
+        ({"name": "A", "rate": "many"}, "is not a frame rate"),
+        ({"name": "A", "metres_per_unit": 1e9}, "A unit is between"),
+        ({"name": "A", "file": "0" * 64}, "choose it again."),
+    ],
+)
+def test_bad_choices_are_refused_in_a_sentence(
+    wanted: dict[str, Any], reason: str, demo: Demo, owner: Client
+) -> None:
+    report = send(owner, demo, bvh_text(bvh_values(12), FileStyle())).json()
+    answer = bring(owner, demo, **{"file": report["file"], **wanted})
+    assert answer.status_code == 422
+    assert reason in answer.json()["message"]
+    assert not Document.objects.filter(kind="clip", name="A").exists()
+
+
+def test_files_and_motions_are_kept_once_and_whole(demo: Demo, owner: Client) -> None:
+    data = bvh_text(bvh_values(9000), FileStyle())
+    assert len(data) > files.CHUNK_BYTES
+    send(owner, demo, data)
+    send(owner, demo, data, "again.bvh")
+    (kept,) = StoredFile.objects.all()
+    assert files.load(kept) == data
+    playable = shelf.clip_of(demo.document("clip", "Amble"))
+    assert motions.store(playable.samples) == playable.clip.motion

@@ -1,0 +1,180 @@
+"""Edits, revisions, undo and redo, previews and frames (rules 8.1 to 8.3)."""
+
+import json
+
+import numpy as np
+import pytest
+from django.test import Client
+from documents.models import Revision
+from elastic_core.figure import forward
+from elastic_core.formats import bvh
+from elastic_core.formats.bvh_motion import positions_in_file_units
+from elastic_core.formats.scene_file import read_scene_file
+from elastic_core.scene.evaluate import frames_of
+from library import shelf
+
+from demo.production import demo as core_demo
+
+from .conftest import Demo, edit
+
+REPEAT = {"kind": "trim_stint", "stint": "stand-2", "edge": "end", "frame": 320}
+MOVE = {"kind": "move_stint", "stint": "stand-2", "start": 220}
+
+
+def positions(data: bytes, figure: str = "odo") -> np.ndarray:
+    length = int.from_bytes(data[:8], "little")
+    header = json.loads(data[8 : 8 + length])
+    entry = header[f"{figure}/positions"]
+    start, end = entry["data_offsets"]
+    block = data[8 + length + start : 8 + length + end]
+    return np.frombuffer(block, dtype="<f4").reshape(entry["shape"])
+
+
+def frames(client: Client, demo: Demo, **wanted: object) -> bytes:
+    answer = client.post(f"{demo.url}/frames", wanted, content_type="application/json")
+    assert answer.status_code == 200
+    return answer.content
+
+
+def test_the_demo_scene_stands_on_the_desk(demo: Demo, owner: Client) -> None:
+    view = owner.get(demo.url).json()
+    assert (view["name"], view["revision"], view["undo"]) == ("Sc 04 Quay at dusk", 1, None)
+    stints = view["desk"]["lanes"][0]["stints"]
+    assert [(s["name"], s["start"], s["end"]) for s in stints] == [
+        ("Stand", 0, 60),
+        ("Amble", 48, 150),
+        ("Hurry", 138, 228),
+        ("Stand", 215, 288),
+    ]
+    assert stints[1]["cycles"] == pytest.approx(4.25)
+    assert len(view["desk"]["lanes"][0]["joins"]) == 3
+
+
+def test_an_edit_is_one_revision_with_its_label(demo: Demo, owner: Client) -> None:
+    done = edit(owner, demo, REPEAT, 1).json()
+    assert done["label"] == "Repeat Stand"
+    assert done["notes"] == ["The scene is 320 frames long now."]
+    assert (done["scene"]["revision"], done["scene"]["undo"]) == (2, "Repeat Stand")
+    kept = Revision.objects.get(document=demo.scene, number=2)
+    assert (kept.label, kept.parent) == ("Repeat Stand", 1)
+    assert kept.author is not None
+    assert kept.author.username == "mika"
+
+
+def test_a_preview_saves_nothing(demo: Demo, owner: Client) -> None:
+    before = Revision.objects.get(document=demo.scene, number=1).body
+    shown = edit(owner, demo, REPEAT, 1, preview=True).json()
+    assert shown["scene"]["desk"]["length_frames"] == 320
+    assert shown["scene"]["revision"] == 1
+    demo.scene.refresh_from_db()
+    assert (demo.scene.head, demo.scene.revisions.count()) == (1, 1)
+    assert Revision.objects.get(document=demo.scene, number=1).body == before
+    previewed = frames(owner, demo, start=290, end=300, edit=REPEAT)
+    assert positions(previewed).shape == (10, 20, 3)
+    assert demo.scene.revisions.count() == 1
+
+
+def test_undo_and_redo_walk_the_revisions_and_lose_nothing(demo: Demo, owner: Client) -> None:
+    first = Revision.objects.get(document=demo.scene, number=1).body
+    edit(owner, demo, REPEAT, 1)
+    edit(owner, demo, MOVE, 2)
+
+    def step(way: str, base: int) -> dict:  # type: ignore[type-arg]
+        answer = owner.post(
+            f"{demo.url}/{way}", {"base_revision": base}, content_type="application/json"
+        )
+        assert answer.status_code == 200
+        return answer.json()  # type: ignore[no-any-return]
+
+    back = step("undo", 3)
+    assert (back["revision"], back["undo"], back["redo"]) == (2, "Repeat Stand", "Move Stand")
+    back = step("undo", 2)
+    assert (back["revision"], back["undo"], back["redo"]) == (1, None, "Repeat Stand")
+    assert back["content"] == owner.get(demo.url).json()["content"]
+    demo.scene.refresh_from_db()
+    assert demo.scene.revisions.get(number=demo.scene.head).body == first
+    assert step("redo", 1)["revision"] == 2
+    # Another way from here: the first way is kept, and redo follows the newest.
+    other = edit(owner, demo, {"kind": "rename_scene", "name": "灯台"}, 2).json()["scene"]
+    assert (other["revision"], other["redo"]) == (4, None)
+    assert step("undo", 4)["redo"] == "Rename to 灯台"
+    assert demo.scene.revisions.count() == 4
+
+
+def test_an_edit_on_an_old_revision_is_refused_with_the_newer_one(
+    demo: Demo, owner: Client
+) -> None:
+    edit(owner, demo, REPEAT, 1)
+    late = edit(owner, demo, MOVE, 1)
+    assert late.status_code == 409
+    assert late.json()["head"] == 2
+    assert "stands at revision 2" in late.json()["message"]
+    assert edit(owner, demo, MOVE, 1, preview=True).status_code == 409
+    assert edit(owner, demo, MOVE, 2).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("change", "reason"),
+    [
+        (
+            {"kind": "move_stint", "stint": "amble", "start": 140},
+            "on top of each other|at one time",
+        ),
+        ({"kind": "move_stint", "stint": "gone", "start": 1}, "no longer in the scene."),
+        ({"kind": "set_length", "length_frames": 0}, "greater than or equal to 1."),
+        ({"kind": "teleport"}, "."),
+    ],
+)
+def test_what_cannot_be_done_says_why_and_changes_nothing(
+    change: dict[str, object], reason: str, demo: Demo, owner: Client
+) -> None:
+    answer = edit(owner, demo, change, 1)
+    assert answer.status_code == 422
+    import re
+
+    assert re.search(reason, answer.json()["message"])
+    assert demo.scene.revisions.count() == 1
+
+
+def test_frames_are_those_of_the_core(demo: Demo, owner: Client) -> None:
+    ours = positions(frames(owner, demo, start=40, end=240, step=3))
+    direct = frames_of(core_demo().scene, core_demo().material, np.arange(40.0, 240.0, 3))[0]
+    assert ours.shape == (67, 20, 3)
+    # Motion is kept as float32.
+    assert np.abs(ours - direct.placed.positions).max() < 1e-5
+
+
+def test_motion_taken_out_reads_back_as_the_scenes_frames(demo: Demo, owner: Client) -> None:
+    answer = owner.get(f"{demo.url}/bvh?figure=odo&start=49&end=289")
+    assert "attachment" in answer.headers["Content-Disposition"]
+    back = bvh.read(answer.content)
+    shown = positions(frames(owner, demo, start=48, end=288))
+    assert np.abs(positions_in_file_units(back).positions - shown).max() < 1e-4
+    late = owner.get(f"{demo.url}/bvh?figure=odo&start=49&end=999")
+    assert late.json()["message"] == "The range 49 to 998 is not inside 1 to 288."
+
+
+def test_the_scene_file_plays_the_same(demo: Demo, owner: Client) -> None:
+    held = read_scene_file(owner.get(f"{demo.url}/file").content)
+    there = frames_of(held.scene, held.material(), np.arange(0.0, 288, 7))[0].placed.positions
+    here = positions(frames(owner, demo, start=0, end=288, step=7))
+    assert np.abs(there - here).max() < 1e-5
+
+
+def test_uses_follow_the_standing_revision(demo: Demo, owner: Client) -> None:
+    def used() -> set[str]:
+        return {use.used.name for use in demo.scene.uses.select_related("used")}
+
+    assert used() == {"Odo", "Stand", "Amble", "Hurry"}
+    edit(owner, demo, {"kind": "delete_stint", "stint": "hurry"}, 1)
+    assert used() == {"Odo", "Stand", "Amble"}
+    owner.post(f"{demo.url}/undo", {"base_revision": 2}, content_type="application/json")
+    assert used() == {"Odo", "Stand", "Amble", "Hurry"}
+
+
+def test_a_clip_pack_shows_one_round(demo: Demo, owner: Client) -> None:
+    amble = demo.document("clip", "Amble")
+    shown = positions(owner.get(f"/api/clips/{amble.pk}/frames?most=6").content, "figure")
+    playable = shelf.clip_of(amble)
+    expected = forward(core_demo().figures["odo"], playable.at(np.arange(0, 24, 4.0))).positions
+    assert np.abs(shown - expected).max() < 1e-5

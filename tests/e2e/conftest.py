@@ -1,0 +1,63 @@
+"""A served demo for the whole run, and a page in Chromium for each test."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from core.tests.motions import FileStyle, bvh_text, bvh_values
+
+from .desk import Desk
+from .makes import colons_make, slow_make, tabs_make
+from .site import served
+
+CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
+
+
+@pytest.fixture(scope="session")
+def address() -> Iterator[str]:
+    with served("hours_e2e") as found:
+        yield found
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**CHROMIUM)  # type: ignore[arg-type]
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    page = context.new_page()
+    page.set_default_timeout(15_000)
+    troubles: list[str] = []
+    page.on("pageerror", lambda problem: troubles.append(str(problem)))
+    yield page
+    context.close()
+    assert troubles == []
+
+
+@pytest.fixture
+def desk(page: Page, address: str) -> Desk:
+    desk = Desk(page, address)
+    desk.sign_in()
+    return desk
+
+
+@pytest.fixture(scope="session")
+def makes(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """Files of three makes, and a broken one."""
+    folder = tmp_path_factory.mktemp("makes")
+    contents = {
+        "slow.bvh": slow_make(),
+        "tabs.bvh": tabs_make(),
+        "colons.bvh": colons_make(),
+        "broken.bvh": bvh_text(bvh_values(6), FileStyle(), declared=99),
+    }
+    for name, data in contents.items():
+        (folder / name).write_bytes(data)
+    return {name.removesuffix(".bvh"): folder / name for name in contents}

@@ -1,0 +1,119 @@
+"""An animator's hands on the page: what a test does, in the words of the trade."""
+
+import re
+from dataclasses import dataclass
+from pathlib import Path
+
+from playwright.sync_api import Locator, Page, expect
+
+STEPS = 8
+
+
+@dataclass
+class Desk:
+    """The page of one signed-in person."""
+
+    page: Page
+    address: str
+
+    def sign_in(self, account: str = "mika", password: str = "lamplight") -> None:
+        self.page.goto(self.address)
+        self.page.get_by_label("Account").fill(account)
+        self.page.get_by_label("Password").fill(password)
+        self.page.get_by_role("button", name="Sign in").click()
+        expect(self.page.get_by_role("heading", name="The Last Lamp")).to_be_visible()
+
+    def choose_file(self, path: Path) -> None:
+        self.page.get_by_test_id("motion-file").set_input_files(path)
+
+    def bring_in(self, path: Path, name: str) -> str:
+        """Import a file under a name; what the page says of it."""
+        self.choose_file(path)
+        self.page.get_by_label("Name", exact=True).fill(name)
+        self.page.get_by_role("button", name="Bring it in").click()
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
+        return self.notice()
+
+    def notice(self) -> str:
+        return self.page.locator(".notice > span").inner_text()
+
+    def new_scene(self) -> None:
+        self.page.get_by_role("button", name="New scene").click()
+        expect(self.page.get_by_label("Time desk")).to_be_visible()
+
+    def open_scene(self, name: str) -> None:
+        self.page.get_by_role("link", name=re.compile(name)).click()
+        expect(self.stints().first).to_be_visible()
+
+    def stints(self) -> Locator:
+        return self.page.locator("[data-stint]")
+
+    def stint(self, place: int) -> Locator:
+        return self.page.get_by_role("button", name=re.compile(r", frames \d+ to \d+$")).nth(place)
+
+    def span(self, stint: Locator) -> tuple[int, int]:
+        """The shown frames of a stint, first and last."""
+        found = re.search(r"frames (\d+) to (\d+)$", stint.get_attribute("aria-label") or "")
+        assert found
+        return int(found[1]), int(found[2])
+
+    def saved(self, revision: int) -> None:
+        expect(self.page.locator(".saved")).to_have_text(f"Saved, rev {revision}")
+
+    def frame(self) -> int:
+        return int(self.page.get_by_test_id("frame").inner_text())
+
+    def pixels_a_frame(self) -> float:
+        """Measured on the first stint of the desk."""
+        box = self.stint(0).locator(".card").bounding_box()
+        first, last = self.span(self.stint(0))
+        assert box
+        return box["width"] / (last - first + 1)
+
+    def draw(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        """Press, draw and let go, as a hand does: in steps."""
+        mouse = self.page.mouse
+        mouse.move(*start)
+        mouse.down()
+        for k in range(1, STEPS + 1):
+            share = k / STEPS
+            mouse.move(
+                start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share
+            )
+            self.page.wait_for_timeout(12)
+        mouse.up()
+
+    def lay(self, clip: str, x: float, y: float) -> None:
+        """Draw a clip from the drawer to a point of the desk."""
+        card = self.page.locator(f'[data-clip="{clip}"]')
+        card.scroll_into_view_if_needed()
+        box = card.bounding_box()
+        assert box
+        self.draw((box["x"] + 50, box["y"] + 12), (x, y))
+
+    def lay_at_start(self, clip: str) -> None:
+        rows = self.page.locator(".rows").bounding_box()
+        assert rows
+        self.lay(clip, rows["x"] + 121, rows["y"] + 38)
+
+    def draw_end(self, stint: Locator, frames: int) -> None:
+        self._draw_grip(stint, "end", frames)
+
+    def draw_start(self, stint: Locator, frames: int) -> None:
+        self._draw_grip(stint, "start", frames)
+
+    def draw_body(self, stint: Locator, frames: float) -> None:
+        box = stint.locator(".card").bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + 26
+        self.draw((x, y), (x + frames * self.pixels_a_frame(), y))
+
+    def _draw_grip(self, stint: Locator, grip: str, frames: int) -> None:
+        box = stint.locator(f'[data-grip="{grip}"]').bounding_box()
+        assert box
+        x, y = box["x"] + 4, box["y"] + box["height"] / 2
+        self.draw((x, y), (x + frames * self.pixels_a_frame(), y))
+
+    def picture(self) -> bytes:
+        """The stage as it is painted now."""
+        return self.page.locator(".stage-canvas").screenshot()

@@ -1,0 +1,285 @@
+"""The thread: bring in a file, lay it, loop it, join it, watch it, undo, reload, take it out."""
+
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+from elastic_core.formats import bvh
+from elastic_core.formats.bvh_motion import positions_in_file_units
+from playwright.sync_api import Page, expect
+
+from .desk import Desk
+
+
+def test_a_motion_file_becomes_a_looped_and_joined_scene(
+    desk: Desk, makes: dict[str, Path], tmp_path: Path
+) -> None:
+    page = desk.page
+    said = desk.bring_in(makes["tabs"], "Stroll")
+    assert (
+        said
+        == "Stroll is in the library. A cycle of 30 frames, 0 to 29. Stroll is a new lay figure."
+    )
+    desk.new_scene()
+    page.get_by_label("Name").fill("Thread")
+    page.keyboard.press("Enter")
+    desk.saved(2)
+
+    # Lay it: one second of walk at the scene's rate.
+    desk.lay_at_start("Stroll")
+    expect(desk.stints()).to_have_count(1)
+    desk.saved(3)
+    assert desk.span(desk.stint(0)) == (1, 24)
+
+    # Loop it to any length: one drag, one step.
+    desk.draw_end(desk.stint(0), 66)
+    expect(
+        page.get_by_role("button", name=re.compile(r"^Stroll, 3¾ cycles, frames 1 to 90$"))
+    ).to_be_visible()
+    desk.saved(4)
+    page.keyboard.press("Control+z")
+    expect(
+        page.get_by_role("button", name=re.compile(r"^Stroll, 1 cycle, frames 1 to 24$"))
+    ).to_be_visible()
+    page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("button", name=re.compile(r"^Stroll, 3¾ cycles"))).to_be_visible()
+
+    # Lay it again where nothing lies, then draw it over the first one's end: a join.
+    box = desk.stint(0).locator(".card").bounding_box()
+    assert box
+    desk.lay("Stroll", box["x"] + 95 * desk.pixels_a_frame(), box["y"] + 20)
+    expect(desk.stints()).to_have_count(2)
+    start = desk.span(desk.stint(1))[0]
+    desk.draw_body(desk.stint(1), 81 - start)
+    join = page.get_by_role("button", name="Join Stroll to Stroll, 10 frames")
+    expect(join).to_be_visible()
+    join.click(force=True)
+    page.get_by_label("Length of the join in frames").fill("6")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Join Stroll to Stroll, 6 frames")).to_be_visible()
+    page.get_by_role("radio", name="Late").click()
+    expect(page.get_by_role("radio", name="Late")).to_have_attribute("aria-checked", "true")
+
+    # Watch it: frames go on, and the picture with them.
+    page.get_by_role("button", name="First frame").click()
+    first = desk.picture()
+    page.get_by_role("button", name=re.compile("^Play")).click()
+    page.wait_for_function(
+        "() => Number(document.querySelector('[data-testid=frame]').textContent) > 20"
+    )
+    assert desk.picture() != first
+    page.get_by_role("button", name=re.compile("^Pause")).click()
+    stopped = desk.frame()
+    page.wait_for_timeout(200)
+    assert desk.frame() == stopped
+
+    # Everything is there after a reload.
+    spans = [desk.span(desk.stint(k)) for k in range(2)]
+    page.reload()
+    expect(desk.stints()).to_have_count(2)
+    assert [desk.span(desk.stint(k)) for k in range(2)] == spans
+
+    # Take it out, over a range, and read it with other tools.
+    page.get_by_label("First frame to take out").fill("11")
+    page.keyboard.press("Enter")
+    page.get_by_label("Last frame to take out").fill("100")
+    page.keyboard.press("Enter")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="As BVH").click()
+    out = tmp_path / "out.bvh"
+    download.value.save_as(out)
+    back = bvh.read(out.read_bytes())
+    assert (back.frames, float(back.rate), len(back.joints)) == (90, 24, 19)
+    hips = positions_in_file_units(back).positions[:, 0]
+    # He strolls 1.2 metres a second, over the join as well.
+    assert np.ptp(hips[:, 2]) == pytest.approx(1.2 * 89 / 24, abs=0.02)
+    assert np.diff(hips[:, 2]).min() > 0.03
+
+
+@pytest.mark.parametrize("make", ["slow", "colons"])
+def test_files_of_other_makes_play_as_lay_figures(
+    desk: Desk, makes: dict[str, Path], make: str
+) -> None:
+    page = desk.page
+    desk.bring_in(makes[make], make.capitalize())
+    desk.new_scene()
+    desk.lay_at_start(make.capitalize())
+    expect(desk.stints()).to_have_count(1)
+    first, last = desk.span(desk.stint(0))
+    assert last - first + 1 == {"slow": 48, "colons": 36}[make]
+    empty = desk.picture()
+    page.keyboard.press("Space")
+    page.wait_for_function(
+        "() => Number(document.querySelector('[data-testid=frame]').textContent) > 12"
+    )
+    page.keyboard.press("Space")
+    assert desk.picture() != empty
+    if make == "slow":
+        desk.draw_end(desk.stint(0), 40)
+        expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("Slow, 1.83 cycles"))
+    else:
+        # It plays once: it cannot be drawn past its end, and says so.
+        desk.draw_end(desk.stint(0), 40)
+        expect(page.locator(".notice")).to_contain_text("it plays once, and has no more frames")
+        assert desk.span(desk.stint(0)) == (first, last)
+
+
+def test_a_broken_file_says_what_is_wrong_and_leaves_the_library_alone(
+    desk: Desk, makes: dict[str, Path]
+) -> None:
+    before = desk.page.locator(".filmstrip").count()
+    desk.choose_file(makes["broken"])
+    expect(desk.page.get_by_role("alert")).to_have_text(
+        "The file says 99 frames and holds 6: it has been cut short."
+    )
+    desk.page.get_by_role("button", name="Close", exact=True).last.click()
+    assert desk.page.locator(".filmstrip").count() == before
+
+
+def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    expect(desk.stints()).to_have_count(4)
+    page.wait_for_timeout(500)
+    seconds = page.evaluate(
+        """async () => {
+            const read = () => Number(document.querySelector('[data-testid=frame]').textContent);
+            document.querySelector('.icon-button.play').click();
+            const wait = (n) => new Promise((done) => {
+                const look = () => (read() >= n ? done(performance.now()) : requestAnimationFrame(look));
+                look();
+            });
+            const a = await wait(25);
+            const b = await wait(73);
+            document.querySelector('.icon-button.play').click();
+            return (b - a) / 1000;
+        }"""
+    )
+    # Real time: 48 frames at 24 fps last two seconds, whatever the machine paints.
+    assert seconds == pytest.approx(2.0, abs=0.25)
+    page.get_by_role("radio", name="Every frame").click()
+    shown = page.evaluate(
+        """async () => {
+            const canvas = document.querySelector('.stage-canvas');
+            const seen = [];
+            document.querySelector('.icon-button.play').click();
+            const watch = new MutationObserver(() => seen.push(Number(canvas.dataset.frame)));
+            watch.observe(canvas, { attributes: true, attributeFilter: ['data-frame'] });
+            await new Promise((done) => setTimeout(done, 1500));
+            document.querySelector('.icon-button.play').click();
+            watch.disconnect();
+            return seen;
+        }"""
+    )
+    steps = np.diff([frame for k, frame in enumerate(shown) if k == 0 or frame != shown[k - 1]])
+    assert len(steps) > 10
+    assert set(steps.tolist()) <= {1}
+
+
+def test_views_ghosts_and_orbit_change_the_picture(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    for _ in range(8):
+        page.keyboard.press("Shift+ArrowRight")
+    assert desk.frame() == 81
+    page.wait_for_timeout(600)
+    pictures = {"Three-quarter": desk.picture()}
+    for view in ("Side", "Front", "Plan"):
+        page.get_by_role("radio", name=view, exact=True).click()
+        pictures[view] = desk.picture()
+    assert len(set(pictures.values())) == 4
+    page.get_by_role("checkbox", name="Ghosts").uncheck()
+    assert desk.picture() != pictures["Plan"]
+    page.get_by_role("radio", name="Side", exact=True).click()
+    without = desk.picture()
+    box = page.locator(".stage-canvas").bounding_box()
+    assert box
+    middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    desk.draw(middle, (middle[0] + 90, middle[1] - 20))
+    assert desk.picture() != without
+    expect(page.get_by_role("radio", name="Side", exact=True)).to_have_attribute(
+        "aria-checked", "false"
+    )
+
+
+def test_drags_can_be_called_off_and_refusals_put_things_back(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    spans = [desk.span(desk.stint(k)) for k in range(4)]
+    revision = page.locator(".saved").inner_text()
+    # Escape in the middle of a drag.
+    box = desk.stint(1).locator(".card").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 120, box["y"] + 26)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 190, box["y"] + 26, steps=5)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    page.wait_for_timeout(300)
+    assert [desk.span(desk.stint(k)) for k in range(4)] == spans
+    # A place where it cannot lie.
+    desk.draw_body(desk.stint(2), -85)
+    expect(page.locator(".notice")).to_contain_text(re.compile("on top of each other|at one time"))
+    assert [desk.span(desk.stint(k)) for k in range(4)] == spans
+    assert page.locator(".saved").inner_text() == revision
+
+
+def test_a_wrong_password_is_refused_in_words(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Account").fill("mika")
+    page.get_by_label("Password").fill("daylight")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_have_text(
+        "That account and password do not belong together."
+    )
+
+
+def test_a_late_edit_can_be_applied_again(desk: Desk, makes: dict[str, Path]) -> None:
+    page = desk.page
+    desk.bring_in(makes["tabs"], "Two at once")
+    desk.new_scene()
+    desk.lay_at_start("Two at once")
+    expect(desk.stints()).to_have_count(1)
+    desk.saved(2)
+    other = page.context.new_page()
+    other.goto(page.url)
+    theirs = Desk(other, desk.address)
+    expect(theirs.stints()).to_have_count(1)
+    theirs.draw_end(theirs.stint(0), 24)
+    theirs.saved(3)
+    desk.draw_body(desk.stint(0), 10)
+    expect(page.locator(".notice")).to_contain_text("changed elsewhere")
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles"))
+    page.get_by_role("button", name="Apply mine again").click()
+    desk.saved(4)
+    first, last = desk.span(desk.stint(0))
+    assert last - first + 1 == 48
+    assert first > 5
+
+
+def test_the_desk_works_by_keyboard_alone(desk: Desk, makes: dict[str, Path]) -> None:
+    page = desk.page
+    desk.bring_in(makes["tabs"], "By keys")
+    desk.new_scene()
+    card = page.locator('[data-clip="By keys"]')
+    card.focus()
+    page.keyboard.press("Enter")
+    expect(desk.stints()).to_have_count(1)
+    desk.stints().first.focus()
+    for _ in range(3):
+        page.keyboard.press("Alt+ArrowRight")
+        page.wait_for_timeout(150)
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 4 to 27"))
+    page.keyboard.press("Alt+Shift+ArrowRight")
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 4 to 28"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Stint: By keys")).to_be_visible()
+    page.get_by_label("Rounds").fill("4.25")
+    page.keyboard.press("Enter")
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("4¼ cycles, frames 4 to 105"))
+    desk.stints().first.focus()
+    page.keyboard.press("Delete")
+    expect(desk.stints()).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(desk.stints()).to_have_count(1)
