@@ -37,10 +37,6 @@ export function LaneRow(props: LaneRowProps) {
   const { lane, scale, height, firstFrame, selection, isTarget, actions } = props;
   const cardHeight = height - 2 * PAD;
   const chosen = selection?.kind === 'stint' ? selection.id : null;
-  // The chosen card is drawn last, so that its ink lies over its neighbours.
-  const ordered = [...lane.stints].sort(
-    (a, b) => Number(a.id === chosen) - Number(b.id === chosen),
-  );
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawn row, with a group's role
     <svg
@@ -71,7 +67,7 @@ export function LaneRow(props: LaneRowProps) {
           {lane.gaps.map((gap) => (
             <Gap key={gap.start} gap={gap} rule={lane.gap} scale={scale} height={cardHeight} />
           ))}
-          {ordered.map((stint) => (
+          {lane.stints.map((stint) => (
             <StintCard
               key={stint.id}
               stint={stint}
