@@ -46,7 +46,7 @@ def test_planted_feet_slide_less_than_two_millimetres(name: str) -> None:
     playable = DEMO.clips[name]
     assert playable.clip.plants
     for plant in playable.clip.plants:
-        frames = np.arange(np.ceil(plant.start), np.ceil(plant.end))
+        frames = np.arange(np.ceil(plant.start), np.ceil(plant.end), dtype=np.float64)
         way = path_of(playable, plant.joint, frames)
         slide = np.linalg.norm(np.diff(way[:, [0, 2]], axis=0), axis=1).sum()
         assert slide < 0.002
