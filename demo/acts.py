@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+
 from elastic_core.arrays import Array
 from elastic_core.clip import Clip, Colour, Plant, PlayableClip
 from elastic_core.curve import Curve, Key

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+
 from elastic_core import ground
 from elastic_core.arrays import Array
 from elastic_core.clip import Clip, Colour, Plant, PlayableClip

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+
 from elastic_core import rotation
 from elastic_core.arrays import Array, by_runs
 from elastic_core.figure import Figure

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+
 from elastic_core import rotation
 from elastic_core.arrays import Array, by_runs
 from elastic_core.clip import Clip, Material, PlayableClip

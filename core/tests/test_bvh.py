@@ -6,6 +6,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
+
 from elastic_core import rotation
 from elastic_core.errors import Refusal
 from elastic_core.formats import bvh
@@ -16,7 +18,6 @@ from elastic_core.formats.bvh_motion import (
     motion_from,
     positions_in_file_units,
 )
-from scipy.spatial.transform import Rotation
 
 from .motions import CHANNELS, FileStyle, bvh_text, bvh_values
 

@@ -4,6 +4,7 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
+
 from elastic_core import rotation
 from elastic_core.clip import Clip, KeyedPose, PlayableClip, keys_to_motion, poses_to_motion
 from elastic_core.curve import Curve, Key

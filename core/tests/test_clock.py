@@ -3,6 +3,9 @@
 from fractions import Fraction
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
 from elastic_core.clock import (
     Span,
     parse_rate,
@@ -12,8 +15,6 @@ from elastic_core.clock import (
     timecode,
 )
 from elastic_core.errors import Refusal
-from hypothesis import given
-from hypothesis import strategies as st
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import positions_in_file_units
 

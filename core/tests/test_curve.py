@@ -2,11 +2,12 @@
 
 import numpy as np
 import pytest
-from elastic_core.curve import Curve, Key
-from elastic_core.errors import Refusal
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline
+
+from elastic_core.curve import Curve, Key
+from elastic_core.errors import Refusal
 
 
 @st.composite

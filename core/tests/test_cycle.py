@@ -4,6 +4,7 @@ import dataclasses
 
 import numpy as np
 import pytest
+
 from elastic_core import ground, rotation
 from elastic_core.clip import PlayableClip
 from elastic_core.cycle.seam import seam_report

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+
 from elastic_core.clip import Plant, PlayableClip
 from elastic_core.elastic import Elastic
 from elastic_core.scene.desk import desk_of

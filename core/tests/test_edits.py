@@ -2,6 +2,10 @@
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
 from elastic_core.errors import Refusal
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import (
@@ -25,9 +29,6 @@ from elastic_core.scene.edits import (
 )
 from elastic_core.scene.evaluate import figure_motion
 from elastic_core.scene.timing import mean_pace, source_at
-from hypothesis import given, settings
-from hypothesis import strategies as st
-from pydantic import TypeAdapter
 
 from .motions import material, once_clip, scene_of, turning_cycle
 

@@ -4,10 +4,11 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
-from elastic_core.elastic import IDENTITY, Elastic, Pin, compose, pace_to_elastic
-from elastic_core.errors import Refusal
 from hypothesis import given
 from hypothesis import strategies as st
+
+from elastic_core.elastic import IDENTITY, Elastic, Pin, compose, pace_to_elastic
+from elastic_core.errors import Refusal
 
 moments = st.floats(-1e6, 1e6, allow_nan=False).map(lambda x: round(x, 6))
 

@@ -1,9 +1,10 @@
 """Rule 1.8."""
 
 import numpy as np
-from elastic_core.exposure import ON_ONES, Exposure
 from hypothesis import given
 from hypothesis import strategies as st
+
+from elastic_core.exposure import ON_ONES, Exposure
 
 
 def test_on_twos_and_a_pattern() -> None:

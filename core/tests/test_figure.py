@@ -2,11 +2,12 @@
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
+
 from elastic_core import rotation
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, Joint, forward
 from elastic_core.motion import Motion, blend
-from scipy.spatial.transform import Rotation
 
 from .motions import random_motion, small_figure
 

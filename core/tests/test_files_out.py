@@ -4,6 +4,7 @@ import json
 
 import numpy as np
 import pytest
+
 from elastic_core.errors import Refusal
 from elastic_core.figure import forward
 from elastic_core.formats import bvh

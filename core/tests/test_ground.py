@@ -1,9 +1,10 @@
 """Planar rigid motion and its powers (rule 4.4)."""
 
 import numpy as np
-from elastic_core import ground, rotation
 from hypothesis import given
 from hypothesis import strategies as st
+
+from elastic_core import ground, rotation
 
 places = st.tuples(st.floats(-5, 5), st.floats(-5, 5), st.floats(-3, 3)).map(np.array)
 

@@ -2,10 +2,11 @@
 
 import numpy as np
 import pytest
-from elastic_core import rotation
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation, Slerp
+
+from elastic_core import rotation
 
 
 def scipy_of(q: np.ndarray) -> Rotation:

@@ -2,6 +2,9 @@
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
 from elastic_core import ground, rotation
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.exposure import Exposure
@@ -10,8 +13,6 @@ from elastic_core.scene.document import Stint
 from elastic_core.scene.edits import SplitStint, apply_edit
 from elastic_core.scene.evaluate import figure_motion, frames_of
 from elastic_core.scene.join import placements, shaped
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from .motions import material, once_clip, scene_of, small_figure, turning_cycle
 

@@ -2,14 +2,14 @@
 
 import numpy as np
 import pytest
+
+from demo.gait import AMBLE, HURRY, Gait, gait_motion
+from demo.production import demo
 from elastic_core.arrays import Array
 from elastic_core.clip import PlayableClip
 from elastic_core.cycle.seam import seam_report
 from elastic_core.figure import forward
 from elastic_core.scene.evaluate import frames_of
-
-from demo.gait import AMBLE, HURRY, Gait, gait_motion
-from demo.production import demo
 
 DEMO = demo()
 ODO = DEMO.figures["odo"]

@@ -2,9 +2,10 @@
 
 from uuid import UUID
 
-from accounts.models import Membership
 from django.contrib.auth.models import User
 from django.http import Http404, HttpRequest
+
+from accounts.models import Membership
 from documents.models import Document
 from elastic_core.errors import Refusal
 

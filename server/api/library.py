@@ -4,11 +4,14 @@ from pathlib import PurePath
 from uuid import UUID
 
 import numpy as np
-from accounts.models import Membership, Production
 from django.conf import settings
 from django.db import transaction
 from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from accounts.models import Membership, Production
 from documents.history import standing
 from documents.models import Document
 from elastic_core.clip import COLOURS, Colour, PlayableClip
@@ -24,8 +27,6 @@ from elastic_core.scene.document import Scene, SceneFigure
 from elastic_core.scene.evaluate import FigureFrames
 from library import files, shelf
 from library.models import StoredFile
-from ninja import File, Router
-from ninja.files import UploadedFile
 from scenes import stage
 
 from .access import document, membership, person

@@ -1,11 +1,12 @@
 """The API: one router a room, and how refusals become answers."""
 
 from django.http import Http404, HttpRequest, HttpResponse
-from documents.history import Outdated
-from elastic_core.errors import Refusal
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 from ninja.security import django_auth
+
+from documents.history import Outdated
+from elastic_core.errors import Refusal
 
 from . import library, scene, session
 

@@ -4,8 +4,10 @@ from urllib.parse import quote
 from uuid import UUID
 
 import numpy as np
-from accounts.models import Membership
 from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from accounts.models import Membership
 from documents import history
 from documents.models import Document
 from elastic_core.errors import Refusal
@@ -15,7 +17,6 @@ from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import ClipInFile, SceneFile, sampled
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.evaluate import frames_of
-from ninja import Router
 from scenes import stage
 
 from .access import document, person

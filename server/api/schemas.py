@@ -3,12 +3,13 @@
 from typing import Annotated
 from uuid import UUID
 
+from ninja import Schema
+from pydantic import Field, StringConstraints
+
 from elastic_core.clip import Colour
 from elastic_core.cycle.seam import Grade
 from elastic_core.scene.desk import Desk
 from elastic_core.scene.edits import SceneEdit
-from ninja import Schema
-from pydantic import Field, StringConstraints
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 

@@ -1,9 +1,10 @@
 """The API under /api/, and the page for every other address."""
 
-from api.routes import api
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import URLPattern, URLResolver, path, re_path
+
+from api.routes import api
 
 
 def page(request: HttpRequest, path: str = "") -> HttpResponse:

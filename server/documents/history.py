@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 from typing import Any
 
-from accounts.models import Production
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
+
+from accounts.models import Production
 from elastic_core.errors import Refusal
 
 from .models import Document, Revision

@@ -2,9 +2,10 @@
 
 import uuid
 
-from accounts.models import Production
 from django.contrib.auth.models import User
 from django.db import models
+
+from accounts.models import Production
 
 
 class Document(models.Model):

@@ -3,8 +3,9 @@
 import hashlib
 from collections.abc import Iterable
 
-from accounts.models import Production
 from django.db import transaction
+
+from accounts.models import Production
 
 from .models import FileChunk, StoredFile
 

@@ -1,7 +1,8 @@
 """Files and dense motion, kept in the database in chunks: one dump is a full backup."""
 
-from accounts.models import Production
 from django.db import models
+
+from accounts.models import Production
 
 
 class StoredFile(models.Model):

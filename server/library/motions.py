@@ -4,6 +4,7 @@ import hashlib
 
 import numpy as np
 from django.db import transaction
+
 from elastic_core import rotation
 from elastic_core.arrays import by_runs
 from elastic_core.motion import Motion

@@ -3,9 +3,10 @@
 from functools import lru_cache
 from uuid import UUID
 
-from accounts.models import Production
 from django.contrib.auth.models import User
 from django.db import transaction
+
+from accounts.models import Production
 from documents import history
 from documents.models import Document
 from elastic_core.clip import Clip, PlayableClip

@@ -4,9 +4,10 @@ import hashlib
 from dataclasses import dataclass
 from uuid import UUID
 
-from accounts.models import Production
 from django.contrib.auth.models import User
 from django.db import transaction
+
+from accounts.models import Production
 from documents import history
 from documents.models import Document, Use
 from elastic_core.clip import Material

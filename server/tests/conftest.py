@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
-from accounts.models import Membership
 from django.contrib.auth.models import User
 from django.test import Client
+
+from accounts.models import Membership
 from documents.models import Document
 from scenes.management.commands.load_demo import ACCOUNT, load_demo
 

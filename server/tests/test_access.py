@@ -3,8 +3,9 @@
 from typing import Any
 
 import pytest
-from api.routes import api
 from django.test import Client
+
+from api.routes import api
 
 from .conftest import Demo
 

@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+
+from core.tests.motions import FileStyle, bvh_text, bvh_values
+from core.tests.test_bvh import BROKEN
 from documents.models import Document
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in
 from library import files, motions, shelf
 from library.models import MotionBlock, StoredFile
-
-from core.tests.motions import FileStyle, bvh_text, bvh_values
-from core.tests.test_bvh import BROKEN
 
 from .conftest import Demo
 

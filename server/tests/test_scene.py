@@ -5,6 +5,8 @@ import json
 import numpy as np
 import pytest
 from django.test import Client
+
+from demo.production import demo as core_demo
 from documents.models import Revision
 from elastic_core.figure import forward
 from elastic_core.formats import bvh
@@ -12,8 +14,6 @@ from elastic_core.formats.bvh_motion import positions_in_file_units
 from elastic_core.formats.scene_file import read_scene_file
 from elastic_core.scene.evaluate import frames_of
 from library import shelf
-
-from demo.production import demo as core_demo
 
 from .conftest import Demo, edit
 

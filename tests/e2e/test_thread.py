@@ -5,9 +5,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from playwright.sync_api import Page, expect
+
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import positions_in_file_units
-from playwright.sync_api import Page, expect
 
 from .desk import Desk
 

@@ -2,14 +2,14 @@
 
 from typing import Any
 
-from accounts.models import Membership, Production
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 from django.db import transaction
+
+from accounts.models import Membership, Production
+from demo.production import PRODUCTION, odo, odo_clips, quay_at_dusk
 from documents.models import Document
 from library import shelf
-
-from demo.production import PRODUCTION, odo, odo_clips, quay_at_dusk
 from scenes import stage
 
 ACCOUNT, PASSWORD = "mika", "lamplight"
