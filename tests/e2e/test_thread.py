@@ -268,3 +268,37 @@ def test_the_desk_works_by_keyboard_alone(desk: Desk, makes: dict[str, Path]) ->
     expect(desk.stints()).to_have_count(0)
     page.keyboard.press("Control+z")
     expect(desk.stints()).to_have_count(1)
+
+
+def test_two_stints_are_joined_by_one_drag(desk: Desk, makes: dict[str, Path]) -> None:
+    page = desk.page
+    desk.bring_in(makes["tabs"], "March")
+    desk.new_scene()
+    desk.lay_at_start("March")
+    expect(desk.stints()).to_have_count(1)
+    desk.draw_end(desk.stint(0), 46)
+    desk.saved(3)
+    assert desk.span(desk.stint(0)) == (1, 70)
+    # Laid where nothing lies, then drawn over the first one's end: a join.
+    box = desk.stint(0).locator(".card").bounding_box()
+    assert box
+    desk.lay("March", box["x"] + 80 * desk.pixels_a_frame(), box["y"] + 20)
+    expect(desk.stints()).to_have_count(2)
+    desk.saved(4)
+    start = desk.span(desk.stint(1))[0]
+    desk.draw_body(desk.stint(1), 61 - start)
+    join = page.get_by_role("button", name="Join March to March, 10 frames")
+    expect(join).to_be_visible()
+    desk.saved(5)
+    join.click(force=True)
+    page.get_by_label("Length of the join in frames").fill("6")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Join March to March, 6 frames")).to_be_visible()
+    page.get_by_role("radio", name="Late").click()
+    expect(page.get_by_role("radio", name="Late")).to_have_attribute("aria-checked", "true")
+    # Each was one step.
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        page.wait_for_timeout(200)
+    assert desk.span(desk.stint(1))[0] == start
+    expect(page.locator("[data-join]")).to_have_count(0)

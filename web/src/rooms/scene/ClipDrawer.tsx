@@ -3,17 +3,24 @@ import { createPortal } from 'react-dom';
 import type { Schemas } from '../../api/client';
 import { Filmstrip } from '../../stage/Filmstrip';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
+import { newId } from './newId';
 
 type Clip = Schemas['ClipCard'];
+
+/** A clip on its way to the desk, and the name of the stint it becomes. */
+export interface Laid {
+  readonly clip: Clip;
+  readonly stint: string;
+}
 
 interface DrawerProps {
   readonly clips: readonly Clip[];
   readonly mayChange: boolean;
-  readonly onDrag: (clip: Clip, clientX: number, clientY: number) => void;
-  readonly onDrop: (clip: Clip, clientX: number, clientY: number) => void;
+  readonly onDrag: (laid: Laid, clientX: number, clientY: number) => void;
+  readonly onDrop: (laid: Laid, clientX: number, clientY: number) => void;
   readonly onCancel: () => void;
   /** Without a mouse: lay the clip at the playhead. */
-  readonly onPlace: (clip: Clip) => void;
+  readonly onPlace: (laid: Laid) => void;
 }
 
 const DRAG_THRESHOLD = 4;
@@ -26,12 +33,14 @@ export function ClipDrawer(props: DrawerProps) {
   const grab = (event: PointerEvent, clip: Clip) => {
     if (!mayChange || event.button !== 0) return;
     const from = { x: event.clientX, y: event.clientY };
+    // One name from the first preview to the drop, so that the stint can be grabbed again at once.
+    const laid = { clip, stint: newId() };
     let off = false;
     const move = (moved: globalThis.PointerEvent) => {
       off ||= Math.hypot(moved.clientX - from.x, moved.clientY - from.y) > DRAG_THRESHOLD;
       if (!off) return;
       setFlying({ clip, x: moved.clientX, y: moved.clientY });
-      onDrag(clip, moved.clientX, moved.clientY);
+      onDrag(laid, moved.clientX, moved.clientY);
     };
     const finish = () => {
       setFlying(null);
@@ -41,7 +50,7 @@ export function ClipDrawer(props: DrawerProps) {
     };
     const drop = (dropped: globalThis.PointerEvent) => {
       finish();
-      if (off) onDrop(clip, dropped.clientX, dropped.clientY);
+      if (off) onDrop(laid, dropped.clientX, dropped.clientY);
     };
     const cancelByKey = (pressed: globalThis.KeyboardEvent) => {
       if (pressed.key !== 'Escape') return;
@@ -76,7 +85,7 @@ export function ClipDrawer(props: DrawerProps) {
               onKeyDown={(event) => {
                 if (event.key !== 'Enter' || !mayChange) return;
                 event.stopPropagation();
-                onPlace(clip);
+                onPlace({ clip, stint: newId() });
               }}
             >
               <span className="line">

@@ -15,8 +15,8 @@ import { costumeQuery } from '../../stage/Filmstrip';
 import { currentTarget, Stage } from '../../stage/Stage';
 import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
 import { useLibrary } from '../library/useLibrary';
-import { ClipDrawer } from './ClipDrawer';
-import { newId, SideCard, splitAt } from './SideCard';
+import { ClipDrawer, type Laid } from './ClipDrawer';
+import { SideCard, splitAt } from './SideCard';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneKeys } from './useSceneKeys';
 
@@ -78,9 +78,9 @@ function OpenScene({ person, state, standing }: OpenProps) {
   }, [frames, scene.id, scene.content, desk.length_frames, state.preview]);
 
   const stageScene = useStageScene(scene, frames);
-  const place = (clip: Schemas['ClipCard'], hit: DeskHit): Edit => ({
+  const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => ({
     kind: 'place_stint',
-    stint: `new-${clip.id.slice(0, 8)}-${standing.revision}`,
+    stint,
     clip: clip.id,
     start: Math.max(0, Math.round(hit.frame)),
     // A lane that only the preview shows is not there yet.
@@ -138,27 +138,22 @@ function OpenScene({ person, state, standing }: OpenProps) {
         <ClipDrawer
           clips={library.data?.clips ?? []}
           mayChange={standing.may_change}
-          onDrag={(clip, x, y) => {
+          onDrag={(laid, x, y) => {
             const hit = deskHandle.current?.hit(x, y) ?? null;
             setTarget(hit);
-            state.showPreview(hit && place(clip, hit));
+            state.showPreview(hit && place(laid, hit));
           }}
-          onDrop={(clip, x, y) => {
+          onDrop={(laid, x, y) => {
             const hit = deskHandle.current?.hit(x, y) ?? null;
             setTarget(null);
             if (!hit) state.showPreview(null);
-            else state.edit({ ...place(clip, hit), stint: newId() } as Edit);
+            else state.edit(place(laid, hit));
           }}
           onCancel={() => {
             setTarget(null);
             state.showPreview(null);
           }}
-          onPlace={(clip) =>
-            state.edit({
-              ...place(clip, { lane: null, frame: player.frame }),
-              stint: newId(),
-            } as Edit)
-          }
+          onPlace={(laid) => state.edit(place(laid, { lane: null, frame: player.frame }))}
         />
         <section className="stage" aria-label="Stage">
           <StageBar view={view} onView={setView} scene={stageScene} player={player} />

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { Choice, IconButton, NumberBox } from '../../app/controls';
 import type { Selection } from '../../desk/LaneRow';
+import { newId } from './newId';
 import type { Edit, Scene } from './useScene';
 
 type Desk = Schemas['Desk'];
@@ -193,10 +194,6 @@ function StintCard(props: SideCardProps & { lane: Lane; stint: Stint }) {
 
 export function splitAt(stint: { readonly id: string }, frame: number): Edit {
   return { kind: 'split_stint', stint: stint.id, frame, new_stint: newId() };
-}
-
-export function newId(): string {
-  return crypto.randomUUID().slice(0, 18);
 }
 
 const sourceText = (frame: number): string => Number(frame.toFixed(2)).toString();
