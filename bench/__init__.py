@@ -1,0 +1,1 @@
+"""Speed, as ratios of two measurements in one run."""
