@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from fractions import Fraction
-from functools import reduce
+from functools import cached_property, reduce
 from itertools import pairwise
 from typing import Literal
 
@@ -57,7 +57,7 @@ class Elastic(BaseModel):
         if not self.pins:
             return played
         at, slope = self._spans(played)
-        pins_played, pins_source = self._columns()
+        pins_played, pins_source = self._columns
         start, value = pins_played[at], pins_source[at]
         # At pace 1 the whole shift is added at once, so that an identity returns its input exactly.
         source = np.where(slope == 1, played + (value - start), value + (played - start) * slope)
@@ -83,8 +83,8 @@ class Elastic(BaseModel):
         """
         if not self.pins:
             return [source]
-        played, values = self._columns()
-        slopes = self._span_slopes()
+        played, values = self._columns
+        slopes = self._span_slopes
         edges = [-np.inf, *played, np.inf]
         anchors = [0, *range(len(played))]
         lines = [slopes[0] if self.before == "continue" else 0.0]
@@ -108,12 +108,12 @@ class Elastic(BaseModel):
             return self
         source = float(self.source(real(played)))
         if not self.pins:
-            return self.model_copy(update={"pins": (Pin(played=played, source=source),)})
+            return self._with_pins(Pin(played=played, source=source))
         before = [pin for pin in self.pins if pin.played < played]
         span = before[-1].span if before else "even"
         pin = Pin(played=played, source=source, span=span)
         pins = (*before, pin, *(pin for pin in self.pins if pin.played > played))
-        return Elastic(pins=pins, before=self.before, after=self.after)
+        return self._with_pins(*pins)
 
     def shifted(self, played: float) -> "Elastic":
         """The map as seen from a later start: E(p + played) − E(played)."""
@@ -124,13 +124,13 @@ class Elastic(BaseModel):
             pin.model_copy(update={"played": pin.played - played, "source": pin.source - origin})
             for pin in self.pins
         )
-        return self.model_copy(update={"pins": moved})
+        return self._with_pins(*moved)
 
     def stretched(self, factor: float) -> "Elastic":
         """The same source in `factor` times the played time."""
         pinned = self if len(self.pins) > 1 else Elastic.at_pace(1.0).pinned()
         moved = tuple(pin.model_copy(update={"played": pin.played * factor}) for pin in pinned.pins)
-        return pinned.model_copy(update={"pins": moved})
+        return pinned._with_pins(*moved)
 
     def pinned(self) -> "Elastic":
         """The same map with at least two pins, so that its pace is written down."""
@@ -138,14 +138,22 @@ class Elastic(BaseModel):
             return self
         pin = self.pins[0] if self.pins else Pin(played=0, source=0)
         after = Pin(played=pin.played + 1, source=pin.source + 1)
-        return self.model_copy(update={"pins": (pin, after)})
+        return self._with_pins(pin, after)
 
+    def _with_pins(self, *pins: Pin) -> "Elastic":
+        """Made anew, not copied: a copy would keep what was worked out from the old pins."""
+        return Elastic(pins=pins, before=self.before, after=self.after)
+
+    @cached_property
     def _columns(self) -> tuple[Array, Array]:
+        """Played and source times of the pins."""
         played = np.array([pin.played for pin in self.pins])
         return played, np.array([pin.source for pin in self.pins])
 
+    @cached_property
     def _span_slopes(self) -> Array:
-        played, source = self._columns()
+        """Source frames per played frame between neighbouring pins."""
+        played, source = self._columns
         if len(self.pins) == 1:
             return np.ones(1)
         slopes = np.diff(source) / np.diff(played)
@@ -154,8 +162,8 @@ class Elastic(BaseModel):
 
     def _spans(self, played: Array) -> tuple[Index, Array]:
         """For each moment: the pin its line goes through, and the line's slope."""
-        pins_played, _ = self._columns()
-        slopes = self._span_slopes()
+        pins_played, _ = self._columns
+        slopes = self._span_slopes
         span = np.searchsorted(pins_played, played, side="right") - 1
         slope = slopes[np.clip(span, 0, len(slopes) - 1)]
         if self.before != "continue":

@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
 
-from . import ground, rotation
-from .arrays import Array
+from . import rotation
+from .arrays import Array, Index
 from .dress import Dress
 from .errors import Refusal
 from .motion import Motion
@@ -74,6 +74,18 @@ class Figure(BaseModel):
         return tuple(joint.parent for joint in self.joints)
 
     @cached_property
+    def levels(self) -> tuple[tuple[Index, Index], ...]:
+        """Joints below the root by their depth, with their parents."""
+        depths = [0]
+        for parent in self.parents[1:]:
+            depths.append(depths[parent] + 1)
+        found = []
+        for depth in range(1, max(depths) + 1):
+            joints = np.array([k for k, d in enumerate(depths) if d == depth], dtype=np.intp)
+            found.append((joints, np.array([self.parents[k] for k in joints], dtype=np.intp)))
+        return tuple(found)
+
+    @cached_property
     def offsets(self) -> Array:
         """Offsets from the parent, metres [joints, 3]."""
         return np.array([joint.offset for joint in self.joints], dtype=np.float64)
@@ -131,21 +143,27 @@ def forward(figure: Figure, motion: Motion) -> Placed:
         raise Refusal(f"{figure.name} has {len(figure.joints)} joints; the motion has {joints}.")
     positions: Array = np.empty((frames, joints, 3), order="F")
     world: Array = np.empty((frames, joints, 4), order="F")
-    heading = rotation.about_axis("Y", motion.travel[:, 2])
-    unturned = bool((figure.rests == rotation.IDENTITY).all())
-    for place, joint in enumerate(figure.joints):
-        local = motion.rotations[:, place]
-        if not unturned:
-            local = rotation.multiply(figure.rests[place], local)
-        if joint.parent < 0:
-            x, z = ground.turn(motion.travel[:, 2], motion.root_move[:, 0], motion.root_move[:, 2])
-            positions[:, place, 0] = motion.travel[:, 0] + x
-            positions[:, place, 1] = motion.root_move[:, 1]
-            positions[:, place, 2] = motion.travel[:, 1] + z
-            world[:, place] = rotation.multiply(heading, local)
-            continue
-        above = world[:, joint.parent]
-        reach = motion.moves.get(place, figure.offsets[place])
-        positions[:, place] = positions[:, joint.parent] + rotation.rotate(above, reach)
-        world[:, place] = rotation.multiply(above, local)
+    positions[:, 0], world[:, 0] = motion.root_in_world()
+    turned = bool((figure.rests != rotation.IDENTITY).any())
+    # All joints of one depth at once: few, long runs.
+    for joints_there, parents in figure.levels:
+        local = _joints(motion.rotations, joints_there)
+        if turned:
+            local = rotation.multiply(figure.rests[joints_there], local)
+        above = _joints(world, parents)
+        reach = figure.offsets[joints_there]
+        if moved := [k for k, joint in enumerate(joints_there) if int(joint) in motion.moves]:
+            reach = np.array(np.broadcast_to(reach, (frames, *reach.shape)), order="F")
+            for k in moved:
+                reach[:, k] = motion.moves[int(joints_there[k])]
+        carried = rotation.rotate(above, reach)
+        carried += _joints(positions, parents)
+        positions.T[:, joints_there] = carried.T
+        world.T[:, joints_there] = rotation.multiply(above, local).T
     return Placed(positions, world)
+
+
+def _joints(values: Array, joints: Index) -> Array:
+    """`values[:, joints]`, one contiguous run of frames per joint."""
+    picked: Array = np.take(values.T, joints, axis=1)
+    return picked.T

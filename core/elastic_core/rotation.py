@@ -19,8 +19,9 @@ def multiply(a: Array, b: Array) -> Array:
     """`a` after `b`. Shapes [..., 4] → [..., 4]."""
     aw, ax, ay, az = a[..., 0], a[..., 1], a[..., 2], a[..., 3]
     bw, bx, by, bz = b[..., 0], b[..., 1], b[..., 2], b[..., 3]
-    product: Array = np.empty(np.broadcast_shapes(a.shape, b.shape), order="F")
-    product[..., 0] = aw * bw - ax * bx - ay * by - az * bz
+    w = aw * bw - ax * bx - ay * by - az * bz
+    product: Array = np.empty((*w.shape, 4), order="F")
+    product[..., 0] = w
     product[..., 1] = aw * bx + ax * bw + ay * bz - az * by
     product[..., 2] = aw * by - ax * bz + ay * bw + az * bx
     product[..., 3] = aw * bz + ax * by - ay * bx + az * bw
@@ -47,8 +48,9 @@ def rotate(q: Array, v: Array) -> Array:
     tx = 2 * (y * vz - z * vy)
     ty = 2 * (z * vx - x * vz)
     tz = 2 * (x * vy - y * vx)
-    turned: Array = np.empty((*np.broadcast_shapes(q.shape[:-1], v.shape[:-1]), 3), order="F")
-    turned[..., 0] = vx + w * tx + (y * tz - z * ty)
+    first = vx + w * tx + (y * tz - z * ty)
+    turned: Array = np.empty((*first.shape, 3), order="F")
+    turned[..., 0] = first
     turned[..., 1] = vy + w * ty + (z * tx - x * tz)
     turned[..., 2] = vz + w * tz + (x * ty - y * tx)
     return turned

@@ -9,10 +9,13 @@ from ..arrays import Array, Index, by_runs, real
 from ..clip import Material
 from ..errors import Refusal
 from ..figure import Figure, Placed, forward
-from ..motion import Motion, blend
+from ..motion import Motion, blend, join_runs
 from .document import Lane, Scene, SceneFigure, Stint
 from .join import incoming_weight, placements
 from .timing import last_frame, scene_time, source_time
+
+
+BLOCK_FRAMES = 512
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,12 +29,23 @@ class FigureFrames:
 
 def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFrames]:
     """Every figure of the scene at these frames."""
-    result = []
-    for member in scene.figures:
-        motion = figure_motion(scene, material, member, frames)
-        figure = material.figure(member.figure)
-        result.append(FigureFrames(member, motion, forward(figure, motion)))
-    return result
+    return [_frames_of_figure(scene, material, member, frames) for member in scene.figures]
+
+
+def _frames_of_figure(
+    scene: Scene, material: Material, member: SceneFigure, frames: Array
+) -> FigureFrames:
+    """A block of frames at a time: what is worked on stays small, however long the scene."""
+    figure = material.figure(member.figure)
+    motions, placed = [], []
+    for start in range(0, max(1, len(frames)), BLOCK_FRAMES):
+        motions.append(figure_motion(scene, material, member, frames[start : start + BLOCK_FRAMES]))
+        placed.append(forward(figure, motions[-1]))
+    if len(motions) == 1:
+        return FigureFrames(member, motions[0], placed[0])
+    positions = by_runs(np.concatenate([block.positions for block in placed]))
+    rotations = by_runs(np.concatenate([block.rotations for block in placed]))
+    return FigureFrames(member, join_runs(motions), Placed(positions, rotations))
 
 
 def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
