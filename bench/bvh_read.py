@@ -40,6 +40,8 @@ def run() -> bool:
     # The file's own bytes were there before tracing began.
     peak = (tracemalloc.get_traced_memory()[1] + len(data)) / len(data)
     tracemalloc.stop()
-    print(f"(b) BVH read        {ours / theirs:6.2f} x the time of np.loadtxt (at most 1.0), {ours:.2f} s")
+    print(
+        f"(b) BVH read        {ours / theirs:6.2f} x the time of np.loadtxt (at most 1.0), {ours:.2f} s"
+    )
     print(f"                    {peak:6.2f} x the file's size at its peak (at most 4)")
     return ours / theirs <= 1.0 and peak <= 4

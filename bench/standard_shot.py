@@ -74,13 +74,17 @@ def with_scipy(scene: Scene, material: Material, frames: Array) -> list[Array]:
             turn = np.zeros((len(frames), 4))
             for place, stint in enumerate(lane.stints):
                 inside = (frames >= stint.start) & (frames < stint.end)
-                source = np.clip(source_time(scene, playable.clip, stint, frames[inside]), 0, times[-1])
+                source = np.clip(
+                    source_time(scene, playable.clip, stint, frames[inside]), 0, times[-1]
+                )
                 turned = track(source)
                 before = lane.stints[place - 1] if place else None
                 both = frames[inside] < before.end if before else np.zeros(inside.sum(), dtype=bool)
                 if before is not None and both.any():
                     at = frames[inside][both]
-                    old = track(np.clip(source_time(scene, playable.clip, before, at), 0, times[-1]))
+                    old = track(
+                        np.clip(source_time(scene, playable.clip, before, at), 0, times[-1])
+                    )
                     share = incoming_weight(before, stint, at)
                     step = (old.inv() * turned[both]).as_rotvec() * share[:, None]
                     quats = turned.as_quat(scalar_first=True)
@@ -95,15 +99,21 @@ def with_scipy(scene: Scene, material: Material, frames: Array) -> list[Array]:
             path = CubicHermiteSpline(times, samples.travel, slopes)(source)
             heading = Rotation.from_euler("y", np.full((len(path), 1), ground_of[place][2]))
             moved = heading.apply(np.stack([path[:, 0], 0 * path[:, 0], path[:, 1]], axis=-1))
-            travel[inside] = np.stack([moved[:, 0], moved[:, 2], path[:, 2]], axis=-1) + ground_of[place]
+            travel[inside] = (
+                np.stack([moved[:, 0], moved[:, 2], path[:, 2]], axis=-1) + ground_of[place]
+            )
         world: list[Rotation] = []
         positions = np.zeros((len(frames), len(figure.joints), 3))
         for joint, parent in enumerate(figure.parents):
             if parent < 0:
-                positions[:, 0] = np.stack([travel[:, 0], 0 * travel[:, 0] + 1, travel[:, 1]], axis=-1)
+                positions[:, 0] = np.stack(
+                    [travel[:, 0], 0 * travel[:, 0] + 1, travel[:, 1]], axis=-1
+                )
                 world.append(Rotation.from_euler("y", travel[:, 2:]) * local[0])
             else:
-                positions[:, joint] = positions[:, parent] + world[parent].apply(figure.offsets[joint])
+                positions[:, joint] = positions[:, parent] + world[parent].apply(
+                    figure.offsets[joint]
+                )
                 world.append(world[parent] * local[joint])
         results.append(positions)
     return results
@@ -134,7 +144,9 @@ def run() -> bool:
     composed = best_seconds(lambda: with_scipy(scene, material, frames), 2)
     rate = FIGURES * JOINTS * len(frames) / mine
     print(f"(a) standard shot   {composed / mine:6.1f} x faster than scipy per joint (at least 8)")
-    print(f"                    {rate / 1e6:6.2f} million joint-frames a second, {mine * 1e3:.0f} ms")
+    print(
+        f"                    {rate / 1e6:6.2f} million joint-frames a second, {mine * 1e3:.0f} ms"
+    )
     print(f"                    {apart:6.1e} m between the two, the root's path apart")
     big_scene, big_material = shot(8000)
     small_scene, small_material = shot(2000)
@@ -148,5 +160,3 @@ def rotation_free(positions: Array) -> Array:
     """Joints as seen from the root."""
     seen: Array = positions - positions[:, :1]
     return seen
-
-

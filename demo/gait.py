@@ -50,7 +50,7 @@ AMBLE = Gait(
 )  # fmt: skip
 HURRY = Gait(
     name="Hurry", colour="viridian", length_frames=16, stride=1.44, duty=0.44, hip_height=0.806,
-    bob=0.034, low_at=0.16, lean=15, arm_swing=42, elbow=62, elbow_swing=22, lift=0.12, twist=11,
+    bob=0.034, low_at=0.16, lean=15, arm_swing=34, elbow=52, elbow_swing=16, lift=0.12, twist=11,
     heel=4, push=52, first_phase=0.25,
 )  # fmt: skip
 
