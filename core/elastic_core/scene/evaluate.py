@@ -14,7 +14,6 @@ from .document import Lane, Scene, SceneFigure, Stint
 from .join import incoming_weight, placements
 from .timing import last_frame, scene_time, source_time
 
-
 BLOCK_FRAMES = 512
 
 
