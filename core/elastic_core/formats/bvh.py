@@ -18,11 +18,13 @@ from ..errors import Refusal
 
 MOST_JOINTS = 4096
 LONGEST_HEADER_LINE = 4096
+MOST_HEADER_LINES = 200_000
 LARGEST_FILE_BYTES = 512 * 1024 * 1024
 # Numbers are read a block of lines at a time, so that memory stays near the size of the file.
 _BLOCK_BYTES = 1 << 20
 _BYTES_PER_VALUE = 64
 _HEADER_SEARCHED = 1 << 24
+_ENDLESS_LINE = re.compile(rb"[^\n]{%d}" % (LONGEST_HEADER_LINE + 1))
 _CHANNEL = re.compile(r"([xyz])(position|rotation)", re.IGNORECASE)
 _MOTION = re.compile(rb"^[ \t]*motion[ \t]*$", re.IGNORECASE | re.MULTILINE)
 
@@ -120,8 +122,16 @@ def _text(raw: bytes) -> str:
 
 
 def _refuse_endless_lines(header: bytes) -> None:
-    for _ in _header_lines(header):
-        pass
+    endless = _ENDLESS_LINE.search(header)
+    if endless:
+        raise Refusal(_endless(header.count(b"\n", 0, endless.start()) + 1))
+
+
+def _endless(number: int) -> str:
+    return (
+        f"Line {number} is more than {LONGEST_HEADER_LINE:,} characters long: "
+        "that is no line of a BVH skeleton."
+    )
 
 
 def _header_lines(header: bytes) -> Iterator[tuple[int, str]]:
@@ -132,10 +142,9 @@ def _header_lines(header: bytes) -> Iterator[tuple[int, str]]:
         end = len(header) if end < 0 else end
         number += 1
         if end - position > LONGEST_HEADER_LINE:
-            raise Refusal(
-                f"Line {number} is {end - position:,} characters long: "
-                "that is no line of a BVH skeleton."
-            )
+            raise Refusal(_endless(number))
+        if number > MOST_HEADER_LINES:
+            raise Refusal(f"The skeleton is more than {MOST_HEADER_LINES:,} lines long.")
         line = _text(header[position:end])
         for part in re.split(r"([{}])", line):
             if part.strip():
