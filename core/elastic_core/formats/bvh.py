@@ -11,17 +11,19 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..arrays import Array
+from ..arrays import Array, Index
 from ..clock import rate_from_frame_time
 from ..errors import Refusal
+from .decimals import PADDING, read_decimals
 
 MOST_JOINTS = 4096
 LONGEST_HEADER_LINE = 4096
 MOST_HEADER_LINES = 200_000
 LARGEST_FILE_BYTES = 512 * 1024 * 1024
 # Numbers are read a block of lines at a time, so that memory stays near the size of the file.
-_BLOCK_BYTES = 1 << 20
+_BLOCK_BYTES = 1 << 17
 _BYTES_PER_VALUE = 64
 _HEADER_SEARCHED = 1 << 24
 _ENDLESS_LINE = re.compile(rb"[^\n]{%d}" % (LONGEST_HEADER_LINE + 1))
@@ -357,36 +359,37 @@ def _rows(data: bytes, position: int, joints: Sequence[BvhJoint], declared: int)
 
 def _block(raw: memoryview, channels: int, first_row: int, joints: Sequence[BvhJoint]) -> Array:
     """The rows of one block of whole lines, checked row by row."""
-    counts = _values_per_line(raw)
+    text: NDArray[np.uint8] = np.empty(len(raw) + PADDING + 1, dtype=np.uint8)
+    text[:PADDING] = text[-1] = ord(" ")
+    text[PADDING:-1] = raw
+    plain = read_decimals(text)
+    values, starts = plain or (None, _starts_of_words(text))
+    breaks = np.flatnonzero(text == ord("\n"))
+    counts = np.diff(np.searchsorted(starts, breaks), prepend=0, append=len(starts))
     counts = counts[counts > 0]
     if (wrong := np.flatnonzero(counts != channels)).size:
         row = int(wrong[0])
         raise Refusal(
             f"Frame {first_row + row} has {int(counts[row]):,} values; {channels} were expected."
         )
-    if not len(counts):
-        return np.empty((0, channels))
-    text = bytes(raw)
-    try:
-        values = np.fromstring(text, dtype=np.float64, sep=" ")
-    except ValueError:
-        values = np.empty(0)
-    if values.size != len(counts) * channels or not np.isfinite(values).all():
-        _refuse_number(text, first_row, joints)
+    if values is None:
+        values = _any_numbers(bytes(raw))
+        if values.size != len(starts) or not np.isfinite(values).all():
+            _refuse_number(bytes(raw), first_row, joints)
     return values.reshape(len(counts), channels)
 
 
-def _values_per_line(raw: memoryview) -> Array:
-    """How many blank-separated values stand on each line."""
-    characters = np.frombuffer(raw, dtype=np.uint8)
-    solid = characters > 32
-    starts = solid.copy()
-    starts[1:] &= ~solid[:-1]
-    breaks = np.flatnonzero(characters == 10)
-    edges = np.concatenate([[0], breaks + 1])
-    edges = edges[edges < len(characters)]
-    counts: Array = np.add.reduceat(starts, edges, dtype=np.int64)
-    return counts
+def _starts_of_words(text: NDArray[np.uint8]) -> Index:
+    solid = text > ord(" ")
+    return np.flatnonzero(solid[1:] & ~solid[:-1]) + 1
+
+
+def _any_numbers(text: bytes) -> Array:
+    """Numbers of any form, exponents and all; nothing where one cannot be read."""
+    try:
+        return np.fromstring(text, dtype=np.float64, sep=" ")
+    except ValueError:
+        return np.empty(0)
 
 
 def _refuse_number(text: bytes, first_row: int, joints: Sequence[BvhJoint]) -> None:
