@@ -114,6 +114,22 @@ def test_more_rows_than_declared_are_all_read_with_a_warning() -> None:
     assert "says 4 frames and holds 9" in file.warnings[0]
 
 
+def test_blank_lines_are_no_rows(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(bvh, "_BLOCK_BYTES", 256)
+    data = bvh_text(bvh_values(20), FileStyle())
+    head, rows = data.split(b"0.0083333\n")
+    spread = rows.replace(b"\n", b"\n" + b" \n" * 200)
+    file = bvh.read(head + b"0.0083333\n\n" + spread)
+    assert np.array_equal(file.values, bvh_values(20))
+    with pytest.raises(Refusal, match="Frame 17, Spine Lower Xrotation: “x”"):
+        lines = spread.split(b"\n")
+        at = [k for k, line in enumerate(lines) if line.strip()][17]
+        words = lines[at].split()
+        words[7] = b"x"
+        lines[at] = b" ".join(words)
+        bvh.read(head + b"0.0083333\n" + b"\n".join(lines))
+
+
 def _with(old: bytes, new: bytes) -> bytes:
     data = bvh_text(bvh_values(6), FileStyle())
     assert old in data

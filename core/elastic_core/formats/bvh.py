@@ -7,8 +7,10 @@ any joint. Every refusal is one sentence that says where.
 
 import re
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +25,9 @@ LONGEST_HEADER_LINE = 4096
 MOST_HEADER_LINES = 200_000
 LARGEST_FILE_BYTES = 512 * 1024 * 1024
 # Numbers are read a block of lines at a time, so that memory stays near the size of the file.
-_BLOCK_BYTES = 1 << 17
+_BLOCK_BYTES = 1 << 19
+# The work on a block runs outside Python's lock.
+_READERS = 2
 _BYTES_PER_VALUE = 64
 _HEADER_SEARCHED = 1 << 24
 _ENDLESS_LINE = re.compile(rb"[^\n]{%d}" % (LONGEST_HEADER_LINE + 1))
@@ -90,7 +94,7 @@ def read(data: bytes) -> BvhFile:
         raise Refusal("The file has no MOTION part: it has been cut short.")
     joints, warnings = _Skeleton().read(data[start : motion.start()])
     declared, frame_time, rows_from = _motion_header(data, motion.end())
-    values = _rows(data, rows_from, joints, declared)
+    values = _rows(data, rows_from, joints)
     if len(values) < declared:
         raise Refusal(
             f"The file says {declared:,} frames and holds {len(values):,}: it has been cut short."
@@ -105,11 +109,11 @@ def read(data: bytes) -> BvhFile:
 
 
 def _refuse_other_kinds(data: bytes) -> None:
-    if not data.strip(b" \t\r\n\xef\xbb\xbf")[:1]:
+    head = data[:4096].removeprefix(b"\xef\xbb\xbf").lstrip()
+    if not head:
         raise Refusal("The file is empty.")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff") or data[1:64:2].count(0) > 16:
         raise Refusal("The file is written in UTF-16; save it as plain text (UTF-8) and try again.")
-    head = data[:4096].removeprefix(b"\xef\xbb\xbf").lstrip()
     if not head[:9].upper() == b"HIERARCHY":
         raise Refusal("This is not a BVH file: it does not begin with HIERARCHY.")
     if b"\0" in data:
@@ -324,37 +328,52 @@ def _motion_header(data: bytes, position: int) -> tuple[int, float, int]:
     return int(frames[1]), seconds, time.end()
 
 
-def _rows(data: bytes, position: int, joints: Sequence[BvhJoint], declared: int) -> Array:
+def _rows(data: bytes, position: int, joints: Sequence[BvhJoint]) -> Array:
     """All rows [frames, channels]. Memory follows what is there, never what is declared."""
     channels = sum(len(joint.channels) for joint in joints)
     if not channels:
         raise Refusal("No joint of the file has channels: there is no motion in it.")
-    # A guess that is never larger than the file could hold: two bytes a value at the least.
-    room = min(declared, (len(data) - position) // (2 * channels) + 1)
-    values = np.empty((max(room, 1), channels))
-    longest = max(LONGEST_HEADER_LINE, channels * _BYTES_PER_VALUE)
+    text = memoryview(data)
+    blocks: list[Array] = []
     row = 0
+    with ThreadPoolExecutor(_READERS) as readers:
+        cuts = list(_cuts(data, position, channels))
+        for cut, block in zip(
+            cuts, readers.map(partial(_try_block, text, channels), cuts), strict=True
+        ):
+            if block is None:
+                # Read once more where its first row is known, to say which frame is wrong.
+                block = _block(text[cut], channels, row, joints)
+            blocks.append(block)
+            row += len(block)
+    return np.concatenate([np.empty((0, channels)), *blocks])
+
+
+def _cuts(data: bytes, position: int, channels: int) -> Iterator[slice]:
+    """Blocks of whole lines."""
+    longest = max(LONGEST_HEADER_LINE, channels * _BYTES_PER_VALUE)
     while position < len(data):
         end = min(position + _BLOCK_BYTES, len(data))
         if end < len(data):
             newline = data.rfind(b"\n", position, end)
             if newline < 0:
-                newline = data.find(b"\n", end, position + _BLOCK_BYTES + longest)
+                newline = data.find(b"\n", end, end + longest)
             if newline < 0 and len(data) - position > longest:
                 raise Refusal(
-                    f"Frame {row} is one line of more than {longest:,} characters; "
-                    f"{channels} values were expected."
+                    f"A line of the motion is longer than {longest:,} characters; "
+                    f"{channels} values were expected in each."
                 )
             end = newline + 1 if newline >= 0 else len(data)
-        block = _block(memoryview(data)[position:end], channels, row, joints)
+        yield slice(position, end)
         position = end
-        if row + len(block) > len(values):
-            grown = np.empty((max(row + len(block), len(values) * 2), channels))
-            grown[:row] = values[:row]
-            values = grown
-        values[row : row + len(block)] = block
-        row += len(block)
-    return values[:row]
+
+
+def _try_block(text: memoryview, channels: int, cut: slice) -> Array | None:
+    """A block's rows; None where something is wrong with them."""
+    try:
+        return _block(text[cut], channels, 0, ())
+    except (Refusal, ValueError):
+        return None
 
 
 def _block(raw: memoryview, channels: int, first_row: int, joints: Sequence[BvhJoint]) -> Array:
@@ -367,6 +386,8 @@ def _block(raw: memoryview, channels: int, first_row: int, joints: Sequence[BvhJ
     breaks = np.flatnonzero(text == ord("\n"))
     counts = np.diff(np.searchsorted(starts, breaks), prepend=0, append=len(starts))
     counts = counts[counts > 0]
+    if not len(counts):
+        return np.empty((0, channels))
     if (wrong := np.flatnonzero(counts != channels)).size:
         row = int(wrong[0])
         raise Refusal(
