@@ -150,10 +150,15 @@ def run() -> bool:
     print(f"                    {apart:6.1e} m between the two, the root's path apart")
     big_scene, big_material = shot(8000)
     small_scene, small_material = shot(2000)
-    big = best_seconds(lambda: frames_of(big_scene, big_material, np.arange(8000.0)), 3)
-    small = best_seconds(lambda: frames_of(small_scene, small_material, np.arange(2000.0)), 3)
-    print(f"(c) growth          {big / small:6.2f} x for 2,000 to 8,000 frames (3.5 to 4.5)")
-    return composed / mine >= 8 and 3.5 <= big / small <= 4.5
+    # Side by side, round after round: the machine's other work then weighs on both alike.
+    ratios = []
+    for _ in range(5):
+        small = best_seconds(lambda: frames_of(small_scene, small_material, np.arange(2000.0)), 3)
+        big = best_seconds(lambda: frames_of(big_scene, big_material, np.arange(8000.0)), 2)
+        ratios.append(big / small)
+    growth = float(np.median(ratios))
+    print(f"(c) growth          {growth:6.2f} x for 2,000 to 8,000 frames (3.5 to 4.5)")
+    return composed / mine >= 8 and 3.5 <= growth <= 4.5
 
 
 def rotation_free(positions: Array) -> Array:

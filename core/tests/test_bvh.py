@@ -121,13 +121,14 @@ def test_blank_lines_are_no_rows(monkeypatch: pytest.MonkeyPatch) -> None:
     spread = rows.replace(b"\n", b"\n" + b" \n" * 200)
     file = bvh.read(head + b"0.0083333\n\n" + spread)
     assert np.array_equal(file.values, bvh_values(20))
+    lines = spread.split(b"\n")
+    at = [k for k, line in enumerate(lines) if line.strip()][17]
+    words = lines[at].split()
+    words[7] = b"x"
+    lines[at] = b" ".join(words)
+    broken = head + b"0.0083333\n" + b"\n".join(lines)
     with pytest.raises(Refusal, match="Frame 17, Spine Lower Xrotation: “x”"):
-        lines = spread.split(b"\n")
-        at = [k for k, line in enumerate(lines) if line.strip()][17]
-        words = lines[at].split()
-        words[7] = b"x"
-        lines[at] = b" ".join(words)
-        bvh.read(head + b"0.0083333\n" + b"\n".join(lines))
+        bvh.read(broken)
 
 
 def _with(old: bytes, new: bytes) -> bytes:

@@ -10,6 +10,7 @@ from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
+from ninja.responses import Status
 
 from accounts.models import Membership, Production
 from documents.history import standing
@@ -115,7 +116,7 @@ def read_file_range(
 @router.post("/{production_id}/clips", response={201: Imported, 422: Problem})
 def import_clip(
     request: HttpRequest, production_id: UUID, wanted: ImportWanted
-) -> tuple[int, Imported]:
+) -> Status[Imported]:
     """Make a clip of a file that was read, and a lay figure if its skeleton is new."""
     member = membership(request, production_id, to_change=True)
     production, author = member.production, person(request)
@@ -139,17 +140,17 @@ def import_clip(
     says = [f"It plays on {owner.name}." if known else f"{owner.name} is a new lay figure."]
     if clip.is_cycle:
         says.insert(0, f"A cycle of {clip.length_frames} frames, 0 to {clip.length_frames - 1}.")
-    return 201, Imported(clip=_clip_card(document), figure_is_new=known is None, says=says)
+    return Status(201, Imported(clip=_clip_card(document), figure_is_new=known is None, says=says))
 
 
 @router.post("/{production_id}/scenes", response={201: SceneCard, 422: Problem})
-def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> tuple[int, SceneCard]:
+def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> Status[SceneCard]:
     """An empty scene."""
     member = membership(request, production_id, to_change=True)
     scene = Scene(
         name=wanted.name, rate=parse_rate(wanted.rate), length_frames=wanted.length_frames
     )
-    return 201, _scene_card(stage.create(member.production, scene, person(request)))
+    return Status(201, _scene_card(stage.create(member.production, scene, person(request))))
 
 
 @items.get("/figures/{figure_id}", response={200: Figure, 404: Problem})

@@ -7,6 +7,7 @@ from django.middleware.csrf import get_token
 from django.views.decorators.csrf import csrf_protect
 from ninja import Router
 from ninja.decorators import decorate_view
+from ninja.responses import Status
 
 from .schemas import Person, Problem, SessionState, SignIn
 
@@ -21,12 +22,13 @@ def read_session(request: HttpRequest) -> SessionState:
 
 @router.post("", auth=None, response={200: SessionState, 401: Problem})
 @decorate_view(csrf_protect)
-def sign_in(request: HttpRequest, wanted: SignIn) -> tuple[int, SessionState | Problem]:
+def sign_in(request: HttpRequest, wanted: SignIn) -> Status[SessionState | Problem]:
     user = authenticate(request, username=wanted.account.strip(), password=wanted.password)
     if not isinstance(user, User):
-        return 401, Problem(message="That account and password do not belong together.")
+        problem = Problem(message="That account and password do not belong together.")
+        return Status(401, problem)
     login(request, user)
-    return 200, _state(request)
+    return Status(200, _state(request))
 
 
 @router.delete("", response=SessionState)

@@ -16,7 +16,7 @@ type FrameListener = (frame: number) => void;
 
 export class Player {
   frame = 0;
-  private state: PlayerState = { playing: false, mode: 'real time', loop: true, length: 1 };
+  private state: PlayerState = { playing: false, loop: true, mode: 'real time', length: 1 };
   private framesPerSecond = 24;
   private readonly frameListeners = new Set<FrameListener>();
   private readonly stateListeners = new Set<() => void>();

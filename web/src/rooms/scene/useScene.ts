@@ -23,6 +23,14 @@ export interface SceneState {
 const sceneKey = (id: string) => ['scene', id];
 const pathOf = (id: string) => ({ path: { scene_id: id } });
 
+const sendEdit = (id: string, edit: Edit, base: number, preview: boolean): Promise<Outcome> =>
+  answered(
+    api.POST('/api/scenes/{scene_id}/edits', {
+      params: pathOf(id),
+      body: { edit, base_revision: base, preview },
+    }),
+  );
+
 /** A scene and its edits. Edits go out one after another, each on the revision that then stands. */
 export function useScene(id: string): SceneState {
   const queries = useQueryClient();
@@ -58,12 +66,7 @@ export function useScene(id: string): SceneState {
         const base = standing()?.revision;
         if (base === undefined) return;
         try {
-          const outcome = await answered(
-            api.POST('/api/scenes/{scene_id}/edits', {
-              params: pathOf(id),
-              body: { edit: wanted, base_revision: base, preview: false },
-            }),
-          );
+          const outcome = await sendEdit(id, wanted, base, false);
           settle(outcome.scene);
           if (outcome.notes.length) notices.say(outcome.notes.join(' '));
         } catch (problem) {
@@ -99,12 +102,7 @@ export function useScene(id: string): SceneState {
             const base = standing()?.revision;
             if (base === undefined) return;
             try {
-              const outcome = await answered(
-                api.POST('/api/scenes/{scene_id}/edits', {
-                  params: pathOf(id),
-                  body: { edit: asked, base_revision: base, preview: true },
-                }),
-              );
+              const outcome = await sendEdit(id, asked, base, true);
               if (state.wanted) setPreview({ edit: asked, outcome });
             } catch {
               // A place where it cannot lie: the last good one stays, and dropping it says why.
