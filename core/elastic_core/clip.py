@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from . import ground, rotation
-from .arrays import Array, by_runs, real
+from .arrays import Array, Index, by_runs, real
 from .clock import Rate
 from .curve import Curve
 from .errors import Refusal
@@ -118,7 +118,10 @@ class PlayableClip:
         # A hair below a whole round can land on the round itself.
         over = local >= length
         rounds, local = np.where(over, rounds + 1, rounds), np.where(over, 0.0, local)
-        return rounds, self.clip.exposure.sampled(local)
+        held = self.clip.exposure.sampled(local)
+        # A pose held over the seam belongs to the round before.
+        earlier = held < 0
+        return np.where(earlier, rounds - 1, rounds), np.where(earlier, held + length, held)
 
     def at(self, source: Array) -> Motion:
         """Poses at source times [frames]; travel goes on from round to round (rule 4.4)."""
@@ -142,7 +145,7 @@ class PlayableClip:
         return travel
 
 
-def _between(samples: Motion, low: np.ndarray, share: Array) -> Motion:
+def _between(samples: Motion, low: Index, share: Array) -> Motion:
     """Samples at `low` + `share`; whole frames come back exactly as they are stored."""
     start = samples.at(low)
     if not share.any():

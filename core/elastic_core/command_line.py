@@ -15,7 +15,7 @@ from .clock import format_rate, parse_rate
 from .errors import Refusal
 from .formats import bvh
 from .formats.bvh_clip import conformed, inspect
-from .formats.bvh_motion import figure_from, file_from, motion_from, positions_in_file_units
+from .formats.bvh_motion import file_from, motion_from, positions_in_file_units, skeleton_from
 from .formats.scene_bvh import scene_bvh
 from .formats.scene_file import read_scene_file
 
@@ -81,7 +81,8 @@ def info(
     typer.echo(f"height    {found.height_in_file:.4g} units, {facts['height_metres']:.2f} m")
     typer.echo(f"unit      {unit}")
     if found.last_repeats_first:
-        typer.echo(f"cycle     the last pose repeats the first: {found.frames - 1} frames")
+        length = found.cycle_length_frames
+        typer.echo(f"cycle     the last pose repeats the first: {length} frames")
     for warning in found.warnings:
         typer.echo(f"warning   {warning}")
 
@@ -128,7 +129,7 @@ def convert(
     if fps is not None and parse_rate(fps) != read.rate:
         rate = parse_rate(fps)
         motion = conformed(motion_from(cut, 1.0), read.rate, rate)
-        cut = file_from(figure_from(read, "figure", 1.0), motion, rate)
+        cut = file_from(skeleton_from(read, "figure", 1.0), motion, rate)
     out.write_text(bvh.write(cut), encoding="utf-8")
     for warning in read.warnings:
         typer.echo(f"warning: {warning}", err=True)

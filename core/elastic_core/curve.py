@@ -74,11 +74,13 @@ class Curve(BaseModel):
         value = float(self.values(real(time)))
         after = int(np.searchsorted(times, time))
         if after in (0, len(times)):
-            kept = "hold" if (self.before if after == 0 else self.after) == "hold" else "free"
-            if kept != "hold":
+            if (self.after if after else self.before) != "hold":
                 raise Refusal("A key can be added without a change only between two keys.")
             key = Key(time=time, value=value, span="hold")
-            return self._replaced([*self.keys[:after], key, *self.keys[after:]])
+            if after == 0:
+                return self._replaced([key, *self.keys])
+            last = self.keys[-1].model_copy(update={"span": "hold"})
+            return self._replaced([*self.keys[:-1], last, key])
         left = self.keys[after - 1]
         if left.span in ("hold", "even"):
             key = Key(time=time, value=value, span=left.span)
@@ -154,15 +156,11 @@ class Curve(BaseModel):
         for start, (here, there) in enumerate(pairwise(places)):
             if keys[start].span not in ("eased", "free"):
                 continue
-            wanted_out = now_out[start] if here is None else was_out[here]
-            wanted_in = now_in[start + 1] if there is None else was_in[there]
-            cut = here is None or there is None
-            if not cut and wanted_out == now_out[start] and wanted_in == now_in[start + 1]:
+            # The new key has its slopes written down already.
+            wanted_out = keys[start].out_slope if here is None else was_out[here]
+            wanted_in = keys[start + 1].in_slope if there is None else was_in[there]
+            if wanted_out == now_out[start] and wanted_in == now_in[start + 1]:
                 continue
-            if here is None:
-                wanted_out = keys[start].out_slope
-            if there is None:
-                wanted_in = keys[start + 1].in_slope
             out_of = {"out_slope": float(wanted_out), "span": "free"}
             keys[start] = keys[start].model_copy(update=out_of)
             keys[start + 1] = keys[start + 1].model_copy(update={"in_slope": float(wanted_in)})

@@ -8,6 +8,7 @@ import numpy as np
 
 from .arrays import Array
 from .dress import Ball, Detail, Dress, Hull, Point
+from .figure import Figure
 
 _WOOD, _WOOD_SHADE = "#DDBB84", "#BE945A"
 _KNOB, _KNOB_SHADE = "#B4874C", "#8F6838"
@@ -57,13 +58,13 @@ class _Body:
         return float(np.linalg.norm(self.rest[a] - self.rest[b]))
 
 
-def lay_dress(figure: Any) -> Dress:
+def lay_dress(figure: Figure) -> Dress:
     """A dress for a figure's joints: eggs along bones, blocks for trunk, pelvis and head."""
     body = _measure(figure)
     return _Carver(body).carve()
 
 
-def _measure(figure: Any) -> _Body:
+def _measure(figure: Figure) -> _Body:
     parents = [joint.parent for joint in figure.joints]
     offsets = np.array([joint.offset for joint in figure.joints])
     rest = np.zeros_like(offsets)

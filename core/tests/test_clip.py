@@ -47,6 +47,15 @@ def test_on_twos_holds_every_pose_bit_for_bit() -> None:
     assert np.array_equal(poses.travel[0::2], poses.travel[1::2])
 
 
+def test_a_pose_held_over_the_seam_is_that_of_the_round_before() -> None:
+    playable = turning_cycle(length=20)
+    clip = playable.clip.model_copy(update={"exposure": Exposure(pattern=(4,), anchor=2)})
+    poses = PlayableClip(clip, playable.samples).at(np.arange(38.0, 43.0))
+    assert np.array_equal(poses.rotations[:4], np.repeat(poses.rotations[:1], 4, axis=0))
+    assert np.array_equal(poses.travel[:4], np.repeat(poses.travel[:1], 4, axis=0))
+    assert not np.array_equal(poses.travel[4], poses.travel[3])
+
+
 def test_the_wrong_number_of_poses_is_refused() -> None:
     clip = Clip(name="Short", figure="keeper", rate="24", length_frames=12)
     with pytest.raises(Refusal, match="12 frames long and has 5 poses"):
@@ -109,6 +118,23 @@ def test_bringing_a_file_in() -> None:
     far = forward(figure, playable.at(np.array([48.0 + 7]))).positions[0]
     near = forward(figure, playable.at(np.array([7.0]))).positions[0]
     assert np.abs(far - near - [0, 0, 0.96]).max() < 1e-9
+
+
+def test_a_cycle_brought_in_at_another_rate_still_closes() -> None:
+    rows = bvh_values(1).repeat(17, axis=0)
+    phase = 2 * np.pi * np.arange(17) / 16
+    rows[:, 6:] += 6 * np.sin(phase)[:, None]
+    rows[:, 3] = 3.0 * np.arange(17)
+    file = bvh.read(bvh_text(rows, FileStyle()))
+    figure, playable = bring_in(file, Wanted(name="Walk", rate=Fraction(96)), "f")
+    # 16 frames at 120 are 12.8 at 96: kept as 13, closed, and as far round as before.
+    assert playable.clip.length_frames == 13
+    assert playable.clip.period == pytest.approx((0, 0.48, 0), abs=1e-9)
+    ends = playable.samples.at(np.array([0, 13]))
+    assert np.allclose(ends.rotations[0], ends.rotations[1], atol=1e-9)
+    steps = np.diff(playable.at(np.arange(40.0)).travel[:, 1])
+    assert np.ptp(steps) < 1e-9
+    assert figure.names
 
 
 def test_a_range_a_rate_and_a_height_can_be_asked_for() -> None:

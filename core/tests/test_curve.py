@@ -37,6 +37,16 @@ def test_a_key_put_in_leaves_the_curve_unchanged(curve: Curve, share: float) -> 
     assert np.abs(curve.with_key(at).values(times) - curve.values(times)).max() < 1e-9
 
 
+@pytest.mark.parametrize("at", [-3.0, 30.0])
+def test_a_key_beyond_the_ends_of_a_held_curve_changes_nothing(at: float) -> None:
+    keys = tuple(
+        Key(time=t, value=v, in_slope=2, out_slope=5, span="free")
+        for t, v in ((0, 1), (9, 4), (20, 2))
+    )
+    curve, times = Curve(keys=keys), np.linspace(-6, 40, 231)
+    assert np.abs(curve.with_key(at).values(times) - curve.values(times)).max() < 1e-12
+
+
 def test_free_spans_are_cubic_hermite() -> None:
     keys = tuple(
         Key(time=t, value=v, in_slope=s, out_slope=s, span="free")

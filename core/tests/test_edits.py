@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
+from elastic_core.elastic import Elastic
 from elastic_core.errors import Refusal
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import (
@@ -92,6 +93,22 @@ def test_drawing_a_clip_that_plays_once_past_its_end_stops_there_and_says_so() -
     assert edited.notes == ("Reach ends here: it plays once, and has no more frames.",)
     edited = apply_edit(scene_of([B]), TrimStint(stint="b", edge="start", frame=2), MATERIAL)
     assert stint_of(edited.scene, "b").start == 40
+
+
+def test_a_clip_played_backwards_has_room_the_other_way_round() -> None:
+    back = B.model_copy(
+        update={"in_frame": 20.0, "elastic": Elastic.at_pace(-1.0), "length_frames": 10.0}
+    )
+    edited = apply_edit(scene_of([back]), TrimStint(stint="b", edge="end", frame=500), MATERIAL)
+    # From its frame 20 it comes to frame 0 after twenty frames.
+    assert stint_of(edited.scene, "b").end == 60
+    edited = apply_edit(scene_of([back]), TrimStint(stint="b", edge="start", frame=0), MATERIAL)
+    assert stint_of(edited.scene, "b").start == 30
+
+
+def test_time_that_stops_is_refused() -> None:
+    with pytest.raises(ValueError, match="it cannot stop"):
+        Stint(id="a", clip="Round", start=0, length_frames=9, elastic=Elastic(after="stop"))
 
 
 def test_trimming_the_start_keeps_every_pose_that_stays() -> None:

@@ -10,8 +10,8 @@ from elastic_core.formats.bvh_motion import positions_in_file_units
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from elastic_core.scene.evaluate import frames_of
-from tests.e2e.makes import colons_make, slow_make, tabs_make
 
+from .makes import colons_make, slow_make, tabs_make
 from .test_bvh import independent_positions
 
 MAKES = {"slow": (slow_make, 31, 120), "tabs": (tabs_make, 19, 30), "colons": (colons_make, 55, 60)}

@@ -21,7 +21,7 @@ from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, forward
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in, inspect
-from elastic_core.formats.bvh_motion import figure_from
+from elastic_core.formats.bvh_motion import skeleton_from
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.motion import Motion
 from elastic_core.scene.document import Scene, SceneFigure
@@ -200,7 +200,7 @@ def _report(
         raise Refusal(f"The range {start} to {end} is not inside 0 to {read.frames}.")
     cut = bvh.BvhFile(read.joints, read.frame_time, read.values[start:end], read.warnings)
     found = inspect(cut)
-    skeleton = figure_from(read, "figure", found.metres_per_unit)
+    skeleton = skeleton_from(read, "figure", found.metres_per_unit)
     known = shelf.figure_with_skeleton(production, skeleton)
     return FileReport(
         file=kept.sha256,
@@ -217,7 +217,7 @@ def _report(
         metres_per_unit=found.metres_per_unit,
         start=start,
         end=end,
-        last_repeats_first=found.last_repeats_first,
+        cycle_length_frames=found.cycle_length_frames,
         warnings=list(found.warnings),
         known_figure=known.name if known else None,
     )

@@ -116,7 +116,7 @@ class FileReport(Schema):
     metres_per_unit: float
     start: int
     end: int
-    last_repeats_first: bool
+    cycle_length_frames: int | None
     warnings: list[str]
     known_figure: str | None
 

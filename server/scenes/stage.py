@@ -105,8 +105,15 @@ def _staged(production: Production, scene: Scene) -> Staged:
 
 def _documents(production: Production, ids: set[str], kind: str) -> list[Document]:
     """Documents of this production only: an id from elsewhere is simply missing."""
-    known = [name for name in ids if len(name) == 36]
+    known = [found for found in map(_uuid, ids) if found]
     return list(production.documents.filter(pk__in=known, kind=kind))
+
+
+def _uuid(name: str) -> UUID | None:
+    try:
+        return UUID(name)
+    except ValueError:
+        return None
 
 
 def _note_uses(document: Document, scene: Scene) -> None:

@@ -62,10 +62,10 @@ def test_the_same_skeleton_gives_no_second_figure(demo: Demo, owner: Client) -> 
 def test_a_range_is_reported_before_it_is_brought_in(demo: Demo, owner: Client) -> None:
     rows = np.concatenate([bvh_values(30), bvh_values(30)[:1]])
     report = send(owner, demo, bvh_text(rows, FileStyle())).json()
-    assert report["last_repeats_first"]
+    assert report["cycle_length_frames"] == 30
     url = f"/api/productions/{demo.production}/files/{report['file']}"
     part = owner.get(f"{url}?start=3&end=20").json()
-    assert (part["start"], part["end"], part["last_repeats_first"]) == (3, 20, False)
+    assert (part["start"], part["end"], part["cycle_length_frames"]) == (3, 20, None)
     assert owner.get(f"{url}?start=30&end=20").status_code == 422
     whole = bring(owner, demo, file=report["file"], name="Round").json()
     assert whole["clip"]["is_cycle"]

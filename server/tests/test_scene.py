@@ -122,6 +122,16 @@ def test_an_edit_on_an_old_revision_is_refused_with_the_newer_one(
         ),
         ({"kind": "move_stint", "stint": "gone", "start": 1}, "no longer in the scene."),
         ({"kind": "set_length", "length_frames": 0}, "greater than or equal to 1."),
+        (
+            {
+                "kind": "place_stint",
+                "stint": "n",
+                "clip": "x" * 36,
+                "start": 300,
+                "lane": "odo-body",
+            },
+            "A clip of the scene is missing.",
+        ),
         ({"kind": "teleport"}, "."),
     ],
 )

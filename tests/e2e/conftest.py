@@ -6,10 +6,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 
+from core.tests.makes import colons_make, slow_make, tabs_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 
 from .desk import Desk
-from .makes import colons_make, slow_make, tabs_make
 from .site import served
 
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}

@@ -5,8 +5,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from core.tests.makes import tabs_make
+
 from .desk import Desk
-from .makes import tabs_make
 from .site import ROOT, served
 
 FOLDER = ROOT / "docs" / "screenshots"

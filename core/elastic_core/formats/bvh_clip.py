@@ -5,15 +5,16 @@ from fractions import Fraction
 
 import numpy as np
 
+from .. import ground
 from ..arrays import real
 from ..clip import Clip, Colour, PlayableClip
 from ..clock import seconds
-from ..cycle.travel import close_as_is, close_on_repeat, last_repeats_first
+from ..cycle.travel import Cycle, close_as_is, close_on_repeat, last_repeats_first
 from ..errors import Refusal
 from ..figure import Figure
 from ..motion import Motion
 from .bvh import BvhFile
-from .bvh_motion import figure_from, guess_unit, motion_from
+from .bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
 
 
 @dataclass(frozen=True)
@@ -29,6 +30,7 @@ class Inspection:
     unit: str
     metres_per_unit: float
     last_repeats_first: bool
+    cycle_length_frames: int | None
     warnings: tuple[str, ...]
 
 
@@ -48,7 +50,7 @@ class Wanted:
 def inspect(file: BvhFile) -> Inspection:
     """What a file is."""
     guess = guess_unit(file)
-    figure = figure_from(file, "rest", guess.metres)
+    figure = skeleton_from(file, "rest", guess.metres)
     ends = file.values[[0, -1]] if file.frames > 1 else file.values
     repeat = file.frames > 2 and last_repeats_first(
         figure, motion_from(BvhFile(file.joints, file.frame_time, ends[[0, 0, -1]]), guess.metres)
@@ -63,6 +65,7 @@ def inspect(file: BvhFile) -> Inspection:
         unit=guess.unit,
         metres_per_unit=guess.metres,
         last_repeats_first=repeat,
+        cycle_length_frames=file.frames - 1 if repeat else None,
         warnings=file.warnings,
     )
 
@@ -79,15 +82,17 @@ def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, Pla
     motion = motion_from(file, metres, slice(wanted.start, end))
     rate = wanted.rate or file.rate
     repeats = last_repeats_first(figure, motion)
-    motion = conformed(motion, file.rate, rate)
     is_cycle = repeats if wanted.is_cycle is None else wanted.is_cycle
     if is_cycle and motion.frames < 2:
         raise Refusal("A cycle has two frames at the least.")
-    period = (0.0, 0.0, 0.0)
-    length = motion.frames
+    period = ground.ORIGIN
     if is_cycle:
+        # Closed first: at another rate the repeated pose may fall between two frames.
         cycle = close_on_repeat(motion) if repeats else close_as_is(motion)
-        motion, period, length = cycle.motion, cycle.period, cycle.length_frames
+        motion, period = conformed_cycle(cycle, file.rate, rate), cycle.period
+    else:
+        motion = conformed(motion, file.rate, rate)
+    length = motion.frames - is_cycle
     clip = Clip(
         name=wanted.name,
         figure=figure_id,
@@ -100,6 +105,19 @@ def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, Pla
     return figure, PlayableClip(clip, motion)
 
 
+def conformed_cycle(cycle: Cycle, from_rate: Fraction, to_rate: Fraction) -> Motion:
+    """A cycle at another rate: the nearest whole number of frames, evenly over one round.
+
+    A round of 12.8 frames is kept as 13: a hair slower, and it closes.
+    """
+    if from_rate == to_rate:
+        return cycle.motion
+    length = max(2, round(cycle.length_frames * to_rate / from_rate))
+    step = Fraction(cycle.length_frames, length)
+    times = real([float(step * k) for k in range(length + 1)])
+    return _as_take(cycle.motion, from_rate).at(times)
+
+
 def conformed(motion: Motion, from_rate: Fraction, to_rate: Fraction) -> Motion:
     """Sampled at another rate; where frames of the two rates meet the pose is the same."""
     if from_rate == to_rate:
@@ -108,5 +126,10 @@ def conformed(motion: Motion, from_rate: Fraction, to_rate: Fraction) -> Motion:
     count = int((motion.frames - 1) / step) + 1
     # Exact rationals first, so that whole frames stay whole after thousands of them.
     times = real([float(step * k) for k in range(count)])
-    whole = Clip(name="take", figure="", rate=from_rate, length_frames=motion.frames)
-    return PlayableClip(whole, motion).at(np.minimum(times, motion.frames - 1))
+    return _as_take(motion, from_rate).at(np.minimum(times, motion.frames - 1))
+
+
+def _as_take(motion: Motion, rate: Fraction) -> PlayableClip:
+    """Every sample of a motion, to be asked for times between them."""
+    clip = Clip(name="take", figure="", rate=rate, length_frames=motion.frames)
+    return PlayableClip(clip, motion)

@@ -30,7 +30,7 @@ class UnitGuess:
 
 def guess_unit(file: BvhFile) -> UnitGuess:
     """The unit in which the figure is of a person's height; else the scale that makes it one."""
-    rest = figure_from(file, "rest", metres_per_unit=1.0)
+    rest = skeleton_from(file, "rest", metres_per_unit=1.0)
     placed = forward(rest, motion_from(file, 1.0, frames=slice(0, 1)))
     standing = placed.positions[0, :, 1]
     height = max(rest.height_metres, float(standing.max() - standing.min()))
@@ -46,6 +46,12 @@ def guess_unit(file: BvhFile) -> UnitGuess:
 
 def figure_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
     """A lay figure with the file's skeleton."""
+    bare = skeleton_from(file, name, metres_per_unit)
+    return bare.model_copy(update={"dress": lay_dress(bare)})
+
+
+def skeleton_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
+    """The file's skeleton as a figure without a dress."""
     names = [joint.name for joint in file.joints]
     sides = sides_of(names)
     joints = tuple(
@@ -61,8 +67,7 @@ def figure_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
         )
         for place, joint in enumerate(file.joints)
     )
-    bare = Figure(name=name, joints=joints)
-    return bare.model_copy(update={"dress": lay_dress(bare)})
+    return Figure(name=name, joints=joints)
 
 
 def motion_from(file: BvhFile, metres_per_unit: float, frames: slice = slice(None)) -> Motion:
@@ -89,7 +94,7 @@ def _positions(joint: BvhJoint, values: Array) -> Array:
 
 def positions_in_file_units(file: BvhFile) -> Placed:
     """World positions and rotations of the real joints, in the file's own unit."""
-    return forward(figure_from(file, "file", 1.0), motion_from(file, 1.0))
+    return forward(skeleton_from(file, "file", 1.0), motion_from(file, 1.0))
 
 
 def file_from(

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 from itertools import pairwise
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..clip import GroundTuple
 from ..clock import Rate, Span
@@ -27,6 +27,16 @@ class Part(BaseModel):
     id: str = Field(min_length=1, max_length=40)
 
 
+def _never_stops(elastic: Elastic) -> Elastic:
+    """Where time stops there is no pose to show; a stint's own ends say when nothing plays."""
+    if "stop" in (elastic.before, elastic.after):
+        raise Refusal("The time of a scene or a stint goes on or holds; it cannot stop.")
+    return elastic
+
+
+RunningElastic = Annotated[Elastic, AfterValidator(_never_stops)]
+
+
 class Stint(Part):
     """One placed use of a clip.
 
@@ -39,7 +49,7 @@ class Stint(Part):
     start: float
     length_frames: float = Field(gt=0)
     in_frame: float = 0.0
-    elastic: Elastic = Elastic()
+    elastic: RunningElastic = Elastic()
     shape: JoinShape = "smooth"
     nailed: GroundTuple | None = None
 
@@ -84,7 +94,7 @@ class Scene(BaseModel):
     first_frame: int = 1
     backdrop: Backdrop = "paper"
     exposure: Exposure = Exposure()
-    elastic: Elastic = Elastic()
+    elastic: RunningElastic = Elastic()
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
 

@@ -16,7 +16,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..clip import Clip, GroundTuple, Material
 from ..elastic import Elastic
 from ..errors import Refusal
-from .document import GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
+from .document import LONGEST_SCENE_FRAMES, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
 from .timing import conform, mean_pace, room_in_clip, source_at
 
 LEAST_FRAMES = 1.0
@@ -462,8 +462,6 @@ def _grown(scene: Scene, label: str, end: float, notes: tuple[str, ...] = ()) ->
 
 def _checked(scene: Scene) -> Scene:
     """Refuse lengths that no scene can have."""
-    longest = Scene.model_fields["length_frames"].metadata
-    most = next(limit.le for limit in longest if hasattr(limit, "le"))
-    if scene.length_frames > most:
-        raise Refusal(f"A scene has {most:,} frames at the most.")
+    if scene.length_frames > LONGEST_SCENE_FRAMES:
+        raise Refusal(f"A scene has {LONGEST_SCENE_FRAMES:,} frames at the most.")
     return scene

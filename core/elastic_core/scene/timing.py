@@ -4,7 +4,6 @@ import numpy as np
 
 from ..arrays import Array, real
 from ..clip import Clip
-from ..elastic import Elastic
 from .document import Scene, Stint
 
 
@@ -57,12 +56,8 @@ def room_in_clip(scene: Scene, clip: Clip, stint: Stint) -> tuple[float, float]:
     scale = conform(clip, scene)
     first = (0.0 - stint.in_frame) / scale
     last = (clip.length_frames - stint.in_frame) / scale
-    earliest = _nearest(stint.elastic, first, stint.start)
-    latest = _nearest(stint.elastic, last, stint.start)
+    moments = [stint.start + at for ran in (first, last) for at in stint.elastic.played(ran)]
+    # Backwards the clip's ends come the other way round; where time is held they may never come.
+    earliest = max((at for at in moments if at <= stint.start + 1e-6), default=-np.inf)
+    latest = min((at for at in moments if at >= stint.end - 1e-6), default=np.inf)
     return earliest, latest
-
-
-def _nearest(elastic: Elastic, ran: float, start: float) -> float:
-    moments = elastic.played(ran)
-    # A backwards run meets the clip's ends the other way round; a held one never does.
-    return start + moments[-1] if moments else (np.inf if ran > 0 else -np.inf)

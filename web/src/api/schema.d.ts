@@ -541,8 +541,8 @@ export interface components {
             start: number;
             /** End */
             end: number;
-            /** Last Repeats First */
-            last_repeats_first: boolean;
+            /** Cycle Length Frames */
+            cycle_length_frames: number | null;
             /** Warnings */
             warnings: string[];
             /** Known Figure */

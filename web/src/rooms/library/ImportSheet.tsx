@@ -121,7 +121,6 @@ function Choices({ production, report: first, onClose }: ChoicesProps) {
     },
   });
 
-  const frames = range.end - range.start;
   const rates = [...new Set([first.rate, '24', '25', '30', '60'])];
 
   return (
@@ -153,9 +152,9 @@ function Choices({ production, report: first, onClose }: ChoicesProps) {
               <dt>Unit</dt>
               <dd>{unitText(report)}</dd>
             </dl>
-            {report.last_repeats_first && cycle !== 'once' && (
+            {report.cycle_length_frames !== null && cycle !== 'once' && (
               <p className="says mt-3">
-                The last pose repeats the first: a cycle of {frames - 1} frames, 0 to {frames - 2}.
+                The last pose repeats the first: a cycle of {report.cycle_length_frames} frames.
               </p>
             )}
             {report.warnings.map((warning) => (
@@ -241,7 +240,8 @@ function Choices({ production, report: first, onClose }: ChoicesProps) {
                 options={[
                   {
                     value: 'found',
-                    text: report.last_repeats_first ? 'As found: cycle' : 'As found: once',
+                    text:
+                      report.cycle_length_frames !== null ? 'As found: cycle' : 'As found: once',
                   },
                   { value: 'cycle', text: 'Cycle' },
                   { value: 'once', text: 'Once' },
