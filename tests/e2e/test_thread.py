@@ -9,6 +9,8 @@ from playwright.sync_api import Page, expect
 
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import positions_in_file_units
+from elastic_core.formats.scene_file import read_scene_file
+from elastic_core.scene.evaluate import frames_of
 
 from .desk import Desk
 
@@ -82,32 +84,60 @@ def test_a_motion_file_becomes_a_looped_scene(
     assert np.diff(hips[:, 2]).min() > 0.03
 
 
-@pytest.mark.parametrize("make", ["slow", "colons"])
-def test_files_of_other_makes_play_as_lay_figures(
-    desk: Desk, makes: dict[str, Path], make: str
+@pytest.mark.parametrize(("make", "round_frames"), [("slow", 48), ("tabs", 24), ("colons", 36)])
+def test_files_of_other_makes_loop_join_and_come_out(
+    desk: Desk, makes: dict[str, Path], make: str, round_frames: int, tmp_path: Path
 ) -> None:
-    page = desk.page
-    desk.bring_in(makes[make], make.capitalize())
+    page, name = desk.page, f"Make {make}"
+    desk.choose_file(makes[make])
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_role("radio", name="Cycle", exact=True).click()
+    page.get_by_role("button", name="Bring it in").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
     desk.new_scene()
-    desk.lay_at_start(make.capitalize())
-    expect(desk.stints()).to_have_count(1)
-    first, last = desk.span(desk.stint(0))
-    assert last - first + 1 == {"slow": 48, "colons": 36}[make]
-    empty = desk.picture()
+    desk.lay_at_start(name)
+    desk.saved(2)
+    assert desk.span(desk.stint(0)) == (1, round_frames)
+    standing = desk.picture()
     page.keyboard.press("Space")
     page.wait_for_function(
         "() => Number(document.querySelector('[data-testid=frame]').textContent) > 12"
     )
     page.keyboard.press("Space")
-    assert desk.picture() != empty
-    if make == "slow":
-        desk.draw_end(desk.stint(0), 40)
-        expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("Slow, 1.83 cycles"))
-    else:
-        # It plays once: it cannot be drawn past its end, and says so.
-        desk.draw_end(desk.stint(0), 40)
-        expect(page.locator(".notice")).to_contain_text("it plays once, and has no more frames")
-        assert desk.span(desk.stint(0)) == (first, last)
+    assert desk.picture() != standing
+    # Looped by drawing its end, joined by laying it again over its own end.
+    desk.draw_end(desk.stint(0), 66 - round_frames)
+    desk.saved(3)
+    assert desk.span(desk.stint(0)) == (1, 66)
+    box = desk.stint(0).locator(".card").bounding_box()
+    assert box
+    desk.lay(name, box["x"] + 54.4 * desk.pixels_a_frame(), box["y"] + 20)
+    desk.saved(4)
+    expect(page.get_by_role("button", name=f"Join {name} to {name}, 12 frames")).to_be_visible()
+    page.keyboard.press("Escape")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="As BVH").click()
+    out = tmp_path / "out.bvh"
+    download.value.save_as(out)
+    back = bvh.read(out.read_bytes())
+    scene = page.url.rsplit("/", 1)[1]
+    shown = page.request.get(f"{desk.address}/api/scenes/{scene}/file").body()
+    held = read_scene_file(shown)
+    frames = np.arange(float(held.scene.length_frames))
+    expected = frames_of(held.scene, held.material(), frames)[0].placed.positions
+    assert np.abs(positions_in_file_units(back).positions - expected).max() < 1e-4
+
+
+def test_a_clip_that_plays_once_cannot_be_drawn_past_its_end(
+    desk: Desk, makes: dict[str, Path]
+) -> None:
+    desk.bring_in(makes["colons"], "Once")
+    desk.new_scene()
+    desk.lay_at_start("Once")
+    desk.saved(2)
+    desk.draw_end(desk.stint(0), 40)
+    expect(desk.page.locator(".notice")).to_contain_text("it plays once, and has no more frames")
+    assert desk.span(desk.stint(0)) == (1, 36)
 
 
 def test_a_broken_file_says_what_is_wrong_and_leaves_the_library_alone(

@@ -83,13 +83,12 @@ async function packed(call: Promise<{ data?: unknown }>): Promise<FramePack> {
 
 export type FramesWanted = Schemas['FramesWanted'];
 
-export const sceneFrames = (scene: string, body: FramesWanted, signal?: AbortSignal) =>
+export const sceneFrames = (scene: string, body: FramesWanted) =>
   packed(
     api.POST('/api/scenes/{scene_id}/frames', {
       params: { path: { scene_id: scene } },
       body,
       parseAs: 'arrayBuffer',
-      ...(signal ? { signal } : {}),
     }),
   );
 

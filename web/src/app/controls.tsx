@@ -129,6 +129,7 @@ export function NumberBox(props: NumberBoxProps) {
         id={id}
         aria-label={label}
         aria-invalid={refused}
+        aria-describedby={refused ? `${id}-refusal` : undefined}
         inputMode="decimal"
         style={{ width: `${Math.max(2.6, text.length + 0.6)}ch` }}
         value={text}
@@ -150,6 +151,11 @@ export function NumberBox(props: NumberBoxProps) {
         }}
       />
       {unit && <small>{unit}</small>}
+      {refused && (
+        <span className="refusal" id={`${id}-refusal`} role="alert">
+          {smallest === undefined ? 'Write a number.' : `Write a number, ${smallest} or more.`}
+        </span>
+      )}
     </span>
   );
 }

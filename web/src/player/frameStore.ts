@@ -5,7 +5,7 @@ import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
 export const CHUNK_FRAMES = 48;
 const CONTENTS_KEPT = 6;
 
-export type LoadFrames = (start: number, end: number, signal: AbortSignal) => Promise<FramePack>;
+export type LoadFrames = (start: number, end: number) => Promise<FramePack>;
 
 interface Content {
   readonly name: string;
@@ -21,10 +21,13 @@ export class FrameStore {
   private contents: Content[] = [];
   private playhead = 0;
   private busy = false;
-  private abort = new AbortController();
   private readonly listeners = new Set<() => void>();
 
-  constructor(private readonly onTrouble: (problem: unknown) => void) {}
+  /** `onMovedOn` is told when frames come from a scene that has changed elsewhere. */
+  constructor(
+    private readonly onTrouble: (problem: unknown) => void,
+    private readonly onMovedOn: () => void,
+  ) {}
 
   /** Hear of frames that have come. */
   onFrames(listener: () => void): () => void {
@@ -71,11 +74,6 @@ export class FrameStore {
     return null;
   }
 
-  close(): void {
-    this.abort.abort();
-    this.listeners.clear();
-  }
-
   private async fetchNext(): Promise<void> {
     if (this.busy) return;
     const content = this.contents[0];
@@ -86,15 +84,14 @@ export class FrameStore {
     try {
       const start = chunk * CHUNK_FRAMES;
       const end = Math.min(start + CHUNK_FRAMES, content.length);
-      const pack = await content.load(start, end, this.abort.signal);
-      // What came may belong to a scene that has moved on since.
+      const pack = await content.load(start, end);
       if (pack.metadata.content === content.name) content.chunks.set(chunk, pack);
+      else if (!content.passing && this.contents[0]?.name === content.name) this.onMovedOn();
       this.tell();
     } catch (problem) {
       content.asked.delete(chunk);
       // A preview that was overtaken by its own edit has no frames any more, and needs none.
       const overtaken = content.passing || this.contents[0] !== content;
-      if (this.abort.signal.aborted) return;
       if (!overtaken) {
         this.onTrouble(problem);
         return;

@@ -54,7 +54,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const scene = state.preview?.outcome.scene ?? standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
-  const [frames] = useState(() => new FrameStore((problem) => notices.trouble(problem)));
+  const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
   const [player] = useState(() => new Player((frame) => frames.isReady(frame)));
   const [view, setView] = useState(FIRST_VIEW);
   const [selection, setSelection] = useState<Selection | null>(null);
@@ -72,7 +72,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     frames.show(
       scene.content,
       desk.length_frames,
-      (start, end, signal) => sceneFrames(scene.id, { start, end, step: 1, edit }, signal),
+      (start, end) => sceneFrames(scene.id, { start, end, step: 1, edit }),
       edit !== null,
     );
   }, [frames, scene.id, scene.content, desk.length_frames, state.preview]);

@@ -18,6 +18,8 @@ export interface SceneState {
   readonly showPreview: (edit: Edit | null) => void;
   readonly undo: () => void;
   readonly redo: () => void;
+  /** See what stands now: the scene was changed elsewhere. */
+  readonly refresh: () => void;
 }
 
 const sceneKey = (id: string) => ['scene', id];
@@ -136,6 +138,10 @@ export function useScene(id: string): SceneState {
     [id, inLine, notices, queries, settle, standing],
   );
 
+  const refresh = useCallback(
+    () => void queries.refetchQueries({ queryKey: sceneKey(id) }),
+    [queries, id],
+  );
   const undo = useCallback(() => walk('undo'), [walk]);
   const redo = useCallback(() => walk('redo'), [walk]);
 
@@ -149,7 +155,8 @@ export function useScene(id: string): SceneState {
       showPreview,
       undo,
       redo,
+      refresh,
     }),
-    [query.data, query.error, preview, waiting, edit, showPreview, undo, redo],
+    [query.data, query.error, preview, waiting, edit, showPreview, undo, redo, refresh],
   );
 }
