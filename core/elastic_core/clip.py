@@ -40,6 +40,7 @@ class Clip(BaseModel):
 
     A cycle of `length_frames` L shows frames 0 … L−1 and moves on by `period` in each round. It keeps
     one pose more, the one that was made for frame L: it never shows, and tells how the seam closes.
+    `rests` names the figure's joints that the clip does not animate (rule 2.4).
     """
 
     model_config = ConfigDict(frozen=True)
@@ -54,6 +55,7 @@ class Clip(BaseModel):
     colour: Colour = "cobalt"
     exposure: Exposure = Exposure()
     plants: tuple[Plant, ...] = ()
+    rests: tuple[str, ...] = ()
     motion: str = ""
 
 

@@ -29,7 +29,7 @@ def test_a_repeated_cycle_shows_its_rounds_and_its_seams() -> None:
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
     assert shown.cycles == pytest.approx(4.25)
     # The clip stands at frame 5 of its round, so it comes round after fifteen frames.
-    assert (shown.source_start, shown.source_end) == (5, 90)
+    assert (shown.numbers.clip_from, shown.numbers.clip_to) == (5, 90)
     assert shown.cycle_starts == pytest.approx([25, 45, 65, 85])
     assert (shown.earliest, shown.latest) == (None, None)
 
@@ -37,7 +37,7 @@ def test_a_repeated_cycle_shows_its_rounds_and_its_seams() -> None:
 def test_pace_moves_the_seams() -> None:
     stint = Stint(id="a", clip="Round", start=0, length_frames=80, elastic=Elastic.at_pace(0.5))
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
-    assert shown.pace == pytest.approx(0.5)
+    assert shown.numbers.pace == pytest.approx(0.5)
     assert shown.cycles == pytest.approx(2)
     assert shown.cycle_starts == pytest.approx([40])
 

@@ -10,7 +10,8 @@ from elastic_core.elastic import Elastic, Pin
 from elastic_core.exposure import Exposure
 from elastic_core.figure import forward
 from elastic_core.scene.document import Stint
-from elastic_core.scene.edits import SplitStint, apply_edit
+from elastic_core.scene.edits import apply_edit
+from elastic_core.scene.edits.stints import SplitStint
 from elastic_core.scene.evaluate import figure_motion, frames_of
 from elastic_core.scene.join import placements, shaped
 

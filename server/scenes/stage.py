@@ -12,7 +12,7 @@ from documents import history
 from documents.models import Document, Use
 from elastic_core.clip import Material
 from elastic_core.scene.document import Scene
-from elastic_core.scene.edits import Edited, PlaceStint, SceneEdit, apply_edit
+from elastic_core.scene.edits import Edited, SceneEdit, apply_edit, brings
 from library import shelf
 
 
@@ -78,15 +78,18 @@ def _walk(document: Document, base_revision: int, *, forward: bool) -> Document:
 
 
 def _material_for(production: Production, staged: Staged, edit: SceneEdit) -> Material:
-    """The scene's material, with the clip that the edit brings."""
-    if not isinstance(edit, PlaceStint) or edit.clip in staged.material.clips:
+    """The scene's material, with the clips and figures that the edit brings."""
+    clip_ids, figure_ids = brings(edit)
+    clip_ids -= set(staged.material.clips)
+    figure_ids -= set(staged.material.figures)
+    if not clip_ids and not figure_ids:
         return staged.material
-    clips = _documents(production, {edit.clip}, Document.Kind.CLIP)
+    clips = _documents(production, clip_ids, Document.Kind.CLIP)
     playable = {str(clip.pk): shelf.clip_of(clip) for clip in clips}
-    wanted = {clip.clip.figure for clip in playable.values()}
+    figure_ids |= {clip.clip.figure for clip in playable.values()}
     figures = {
         str(figure.pk): shelf.figure_of(figure)
-        for figure in _documents(production, wanted, Document.Kind.FIGURE)
+        for figure in _documents(production, figure_ids, Document.Kind.FIGURE)
     }
     return Material({**staged.material.figures, **figures}, {**staged.material.clips, **playable})
 

@@ -8,9 +8,16 @@ from pydantic import BaseModel
 from ..arrays import real
 from ..clip import Clip, Colour, Material, Plant
 from ..elastic import Elastic
-from .document import Backdrop, GapRule, JoinShape, Lane, Scene, Stint
+from .document import Backdrop, Beat, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
+from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .join import incoming_weight
-from .timing import conform, mean_pace, room_in_clip, scene_times_of, source_at
+from .timing import (
+    conform,
+    room_in_clip,
+    scene_times_of,
+    source_at,
+    source_time,
+)
 
 _SHAPE_POINTS = 13
 _MOST_TICKS = 2000
@@ -25,17 +32,21 @@ class DeskPlant(BaseModel):
 
 
 class DeskStint(BaseModel):
-    """One stint as it lies on the desk. Times are scene frames from 0, half open."""
+    """One stint as it lies on the desk. Times are scene frames from 0, half open.
+
+    `rests` names the joints that its clip leaves at rest; `made` is the stint of the document, for
+    copies.
+    """
 
     id: str
     clip: str
+    clip_name: str
     name: str
     colour: Colour
+    own_colour: bool
     start: float
     end: float
-    source_start: float
-    source_end: float
-    pace: float
+    numbers: CardNumbers
     clip_length_frames: int
     is_cycle: bool
     cycles: float | None
@@ -44,6 +55,8 @@ class DeskStint(BaseModel):
     latest: float | None
     nailed: bool
     plants: list[DeskPlant]
+    rests: list[str]
+    made: Stint
 
 
 class DeskJoin(BaseModel):
@@ -68,6 +81,13 @@ class DeskLane(BaseModel):
     figure: str
     figure_name: str
     gap: GapRule
+    colour: Colour | None
+    folded: bool
+    muted: bool
+    soloed: bool
+    locked: bool
+    plays: bool
+    lies_over: bool
     stints: list[DeskStint]
     joins: list[DeskJoin]
     gaps: list[DeskGap]
@@ -82,7 +102,10 @@ class Desk(BaseModel):
     length_frames: int
     first_frame: int
     backdrop: Backdrop
+    figures: list[SceneFigure]
     lanes: list[DeskLane]
+    beats: list[Beat]
+    follows: dict[CardNumber, CardNumber]
 
 
 def desk_of(scene: Scene, material: Material) -> Desk:
@@ -94,7 +117,10 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         length_frames=scene.length_frames,
         first_frame=scene.first_frame,
         backdrop=scene.backdrop,
+        figures=list(scene.figures),
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
+        beats=list(scene.beats),
+        follows=FOLLOWS,
     )
 
 
@@ -105,6 +131,13 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         figure=lane.figure,
         figure_name=scene.figure(lane.figure).name,
         gap=lane.gap,
+        colour=lane.colour,
+        folded=lane.folded,
+        muted=lane.muted,
+        soloed=lane.soloed,
+        locked=lane.locked,
+        plays=scene.plays(lane),
+        lies_over=lane != scene.lanes_of_figure(lane.figure)[0],
         stints=[_stint(scene, stint, material.clip(stint.clip).clip) for stint in lane.stints],
         joins=[_join(a, b) for a, b in lane.neighbours() if a.end > b.start],
         gaps=_gaps(scene, lane),
@@ -116,18 +149,16 @@ def _stint(scene: Scene, stint: Stint, clip: Clip) -> DeskStint:
     source_end = source_at(scene, clip, stint, stint.end)
     earliest, latest = room_in_clip(scene, clip, stint)
     length = clip.length_frames
-    # A cycle's in-point is told within its first round; what follows counts on from there.
-    rounds = np.floor(source_start / length) * length if clip.is_cycle else 0.0
     return DeskStint(
         id=stint.id,
         clip=stint.clip,
-        name=clip.name,
-        colour=clip.colour,
+        clip_name=clip.name,
+        name=stint.name or clip.name,
+        colour=stint.colour or clip.colour,
+        own_colour=stint.colour is not None,
         start=stint.start,
         end=stint.end,
-        source_start=source_start - rounds,
-        source_end=source_end - rounds,
-        pace=mean_pace(stint),
+        numbers=card_numbers(scene, clip, stint),
         clip_length_frames=length,
         is_cycle=clip.is_cycle,
         cycles=abs(source_end - source_start) / length if clip.is_cycle else None,
@@ -136,6 +167,8 @@ def _stint(scene: Scene, stint: Stint, clip: Clip) -> DeskStint:
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
         plants=_plants(scene, clip, stint, source_start, source_end),
+        rests=list(clip.rests),
+        made=stint,
     )
 
 
@@ -165,7 +198,7 @@ def _plants(
 ) -> list[DeskPlant]:
     """A clip's plants in scene frames, round after round, cut to the stint."""
     if not _runs_evenly(stint.elastic):
-        return []
+        return _plants_by_frame(scene, clip, stint)
     scale = float(stint.elastic.slope(real(0.0))) * conform(clip, scene)
     shifts = [0]
     if clip.is_cycle:
@@ -184,6 +217,26 @@ def _plants(
             start, end = max(stint.start, start), min(stint.end, end)
             if end - start > 1e-6:
                 found.append(DeskPlant(side=side, start=start, end=end))
+    return found
+
+
+def _plants_by_frame(scene: Scene, clip: Clip, stint: Stint) -> list[DeskPlant]:
+    """The same where time bends: a frame at a time, whichever way the source runs."""
+    frames = np.arange(np.ceil(stint.start), stint.end)
+    source = source_time(scene, clip, stint, frames)
+    found: list[DeskPlant] = []
+    for side in ("left", "right", "middle"):
+        planted = np.zeros(len(frames), dtype=bool)
+        for plant in clip.plants:
+            if plant.side != side:
+                continue
+            into = source - plant.start
+            into = np.mod(into, clip.length_frames) if clip.is_cycle else into
+            planted |= (into >= 0) & (into < plant.end - plant.start)
+        edges = np.flatnonzero(np.diff(planted, prepend=False, append=False))
+        for first, end in edges.reshape(-1, 2):
+            start = float(frames[first])
+            found.append(DeskPlant(side=side, start=start, end=start + float(end - first)))
     return found
 
 

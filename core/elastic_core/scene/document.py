@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..clip import GroundTuple
+from ..clip import Colour, GroundTuple
 from ..clock import Rate, Span
 from ..elastic import Elastic
 from ..errors import Refusal
@@ -42,7 +42,8 @@ class Stint(Part):
 
     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained.
+    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained. Without
+    a name or a colour of its own it has its clip's.
     """
 
     clip: str
@@ -52,6 +53,8 @@ class Stint(Part):
     elastic: RunningElastic = Elastic()
     shape: JoinShape = "smooth"
     nailed: GroundTuple | None = None
+    name: str | None = Field(default=None, min_length=1, max_length=120)
+    colour: Colour | None = None
 
     @property
     def end(self) -> float:
@@ -63,27 +66,49 @@ class Stint(Part):
 
 
 class Lane(Part):
-    """A row of stints for one figure of the scene, in order of their starts."""
+    """A row of stints for one figure of the scene, in order of their starts.
 
-    name: str
+    A muted lane does not play. While any lane is soloed, only soloed ones play. A locked lane keeps
+    its stints as they are. Folding only changes how high it lies on the desk.
+    """
+
+    name: str = Field(min_length=1, max_length=120)
     figure: str
     gap: GapRule = "hold"
+    colour: Colour | None = None
+    folded: bool = False
+    muted: bool = False
+    soloed: bool = False
+    locked: bool = False
     stints: tuple[Stint, ...] = ()
 
     def neighbours(self) -> Iterator[tuple[Stint, Stint]]:
         return pairwise(self.stints)
 
 
+class Beat(Part):
+    """A named, coloured range of time, `[start, end)`."""
+
+    name: str = Field(min_length=1, max_length=120)
+    colour: Colour = "ochre"
+    start: float
+    end: float
+
+
 class SceneFigure(Part):
     """A figure on the stage, and the mark it starts from."""
 
-    name: str
+    name: str = Field(min_length=1, max_length=120)
     figure: str
     mark: GroundTuple = ORIGIN
 
 
 class Scene(BaseModel):
-    """A whole scene. Clips and figures are named by the ids of their documents."""
+    """A whole scene. Clips and figures are named by the ids of their documents.
+
+    Lanes stand from top to bottom, as on the desk: of one figure's lanes the upper lies over the
+    lower (rule 5.6).
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -97,6 +122,7 @@ class Scene(BaseModel):
     elastic: RunningElastic = Elastic()
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
+    beats: tuple[Beat, ...] = ()
 
     def lane(self, lane_id: str) -> Lane:
         for lane in self.lanes:
@@ -118,12 +144,29 @@ class Scene(BaseModel):
                 return figure
         raise Refusal("That figure is no longer in the scene.")
 
-    def lane_of_figure(self, figure_id: str) -> Lane | None:
-        return next((lane for lane in self.lanes if lane.figure == figure_id), None)
+    def beat(self, beat_id: str) -> Beat:
+        for beat in self.beats:
+            if beat.id == beat_id:
+                return beat
+        raise Refusal("That beat is no longer in the scene.")
+
+    def lanes_of_figure(self, figure_id: str) -> list[Lane]:
+        """A figure's lanes from the lowest to the uppermost."""
+        return [lane for lane in reversed(self.lanes) if lane.figure == figure_id]
+
+    def plays(self, lane: Lane) -> bool:
+        """Whether a lane drives its figure now."""
+        if any(other.soloed for other in self.lanes):
+            return lane.soloed
+        return not lane.muted
+
+    @property
+    def stints(self) -> Iterator[Stint]:
+        return (stint for lane in self.lanes for stint in lane.stints)
 
     @property
     def clip_ids(self) -> set[str]:
-        return {stint.clip for lane in self.lanes for stint in lane.stints}
+        return {stint.clip for stint in self.stints}
 
     @property
     def figure_ids(self) -> set[str]:

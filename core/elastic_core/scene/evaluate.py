@@ -11,7 +11,7 @@ from ..errors import Refusal
 from ..figure import Figure, Placed, forward
 from ..motion import Motion, blend, join_runs
 from .document import Lane, Scene, SceneFigure, Stint
-from .join import incoming_weight, placements
+from .join import TravelAt, incoming_weight, placements
 from .timing import last_frame, scene_time, source_time
 
 BLOCK_FRAMES = 512
@@ -50,18 +50,70 @@ def _frames_of_figure(
 def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
     """One figure's motion at these frames, on the ground of the scene."""
     figure = material.figure(member.figure)
-    time = scene_time(scene, frames)
-    lane = scene.lane_of_figure(member.id)
-    if lane is None or not lane.stints:
+    return _stacked(
+        scene, material, member, figure, _layers(scene, member), scene_time(scene, frames)
+    )
+
+
+def _layers(scene: Scene, member: SceneFigure) -> list[Lane]:
+    """The lanes that drive a figure now, from the lowest up."""
+    return [lane for lane in scene.lanes_of_figure(member.id) if scene.plays(lane) and lane.stints]
+
+
+def _stacked(
+    scene: Scene,
+    material: Material,
+    member: SceneFigure,
+    figure: Figure,
+    layers: Sequence[Lane],
+    time: Array,
+) -> Motion:
+    """The uppermost lane where it has a stint, and what lies below it elsewhere (rule 5.6)."""
+    if not layers:
         return _standing(figure, np.array(member.mark), len(time))
-    return _lane_motion(scene, material, lane, figure, time)
+    *under, lane = layers
+    moving = _moving_joints(material, layers)
+    if not under:
+        return _lane_motion(scene, material, lane, figure, time, moving)
+
+    def below(at: Array) -> Motion:
+        return _complete(_stacked(scene, material, member, figure, under, at), figure, moving)
+
+    motion = below(time)
+    covered = _covered(lane, time)
+    if covered.any():
+        places = np.flatnonzero(covered)
+        over = _lane_motion(
+            scene,
+            material,
+            lane,
+            figure,
+            time[places],
+            moving,
+            lambda at: below(real([at])).travel[0],
+        )
+        _put(motion, places, over)
+    return motion
+
+
+def _covered(lane: Lane, time: Array) -> Array:
+    """Where a lane has a stint."""
+    covered = np.zeros(len(time), dtype=bool)
+    for stint in lane.stints:
+        covered |= (time >= stint.start) & (time < stint.end)
+    return covered
 
 
 def _lane_motion(
-    scene: Scene, material: Material, lane: Lane, figure: Figure, time: Array
+    scene: Scene,
+    material: Material,
+    lane: Lane,
+    figure: Figure,
+    time: Array,
+    moving: frozenset[int],
+    below: TravelAt | None = None,
 ) -> Motion:
-    ground_of = placements(scene, material, lane)
-    moving = _moving_joints(material, lane)
+    ground_of = placements(scene, material, lane, below)
     motion = _blank(figure, len(time), moving)
 
     def poses(stint: Stint, placement: Array, at: Array) -> Motion:
@@ -126,9 +178,12 @@ def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
     return rest.at(np.zeros(frames, dtype=np.intp))
 
 
-def _moving_joints(material: Material, lane: Lane) -> frozenset[int]:
+def _moving_joints(material: Material, lanes: Sequence[Lane]) -> frozenset[int]:
     return frozenset(
-        joint for stint in lane.stints for joint in material.clip(stint.clip).samples.moves
+        joint
+        for lane in lanes
+        for stint in lane.stints
+        for joint in material.clip(stint.clip).samples.moves
     )
 
 

@@ -1,5 +1,7 @@
 """Joins: how one stint hands over to the next, and where each stands on the ground (5.2, 5.3)."""
 
+from collections.abc import Callable
+
 import numpy as np
 
 from .. import ground
@@ -40,11 +42,18 @@ def meeting_time(outgoing: Stint, incoming: Stint) -> tuple[float, float]:
     return last_frame(outgoing.end), incoming.start
 
 
-def placements(scene: Scene, material: Material, lane: Lane) -> list[Array]:
+TravelAt = Callable[[float], Array]
+
+
+def placements(
+    scene: Scene, material: Material, lane: Lane, below: TravelAt | None = None
+) -> list[Array]:
     """The ground placement of every stint of a lane [3], in order.
 
     A chained stint carries on from the one before: the incoming root takes the outgoing root's
-    position and heading where they meet. The first one starts from the figure's mark.
+    position and heading where they meet. The first one starts from the figure's mark. On a lane that
+    lies over others, `below` tells where the figure stands under it; a stint with nothing right
+    before it starts from there.
     """
     mark = np.array(scene.figure(lane.figure).mark)
     placed: list[Array] = []
@@ -53,11 +62,12 @@ def placements(scene: Scene, material: Material, lane: Lane) -> list[Array]:
         if stint.nailed is not None:
             placed.append(np.array(stint.nailed))
             continue
-        if place == 0:
-            reference = mark
-            time = stint.start
+        before = lane.stints[place - 1] if place else None
+        if below is not None and (before is None or before.end < stint.start):
+            reference, time = below(stint.start), stint.start
+        elif before is None:
+            reference, time = mark, stint.start
         else:
-            before = lane.stints[place - 1]
             leaving, time = meeting_time(before, stint)
             outgoing = material.clip(before.clip)
             source = source_at(scene, outgoing.clip, before, leaving)

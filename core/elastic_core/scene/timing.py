@@ -28,10 +28,15 @@ def source_at(scene: Scene, clip: Clip, stint: Stint, time: float) -> float:
     return float(source_time(scene, clip, stint, real(time)))
 
 
+def times_of_source(scene: Scene, clip: Clip, stint: Stint, source: float) -> list[float]:
+    """The moments of the scene at which the stint would show this source time, however long it is."""
+    ran = (source - stint.in_frame) / conform(clip, scene)
+    return [stint.start + played for played in stint.elastic.played(ran)]
+
+
 def scene_times_of(scene: Scene, clip: Clip, stint: Stint, source: float) -> list[float]:
     """The moments of the scene at which the stint shows this source time, inside its span."""
-    ran = (source - stint.in_frame) / conform(clip, scene)
-    times = (stint.start + played for played in stint.elastic.played(ran))
+    times = times_of_source(scene, clip, stint, source)
     return [time for time in times if stint.start - 1e-6 <= time <= stint.end + 1e-6]
 
 
@@ -53,10 +58,8 @@ def room_in_clip(scene: Scene, clip: Clip, stint: Stint) -> tuple[float, float]:
     """
     if clip.is_cycle:
         return -np.inf, np.inf
-    scale = conform(clip, scene)
-    first = (0.0 - stint.in_frame) / scale
-    last = (clip.length_frames - stint.in_frame) / scale
-    moments = [stint.start + at for ran in (first, last) for at in stint.elastic.played(ran)]
+    ends = (0.0, float(clip.length_frames))
+    moments = [at for end in ends for at in times_of_source(scene, clip, stint, end)]
     # Backwards the clip's ends come the other way round; where time is held they may never come.
     earliest = max((at for at in moments if at <= stint.start + 1e-6), default=-np.inf)
     latest = min((at for at in moments if at >= stint.end - 1e-6), default=np.inf)

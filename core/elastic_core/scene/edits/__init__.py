@@ -1,0 +1,90 @@
+"""Edits: named operations, scene in → scene out (rule 8.1).
+
+Every edit is a frozen model with a `kind`; `apply_edit` gives the new scene, the label that undo and
+redo show, and notes on anything that came out otherwise than asked. An edit that cannot be done
+raises Refusal and changes nothing (rule 8.3).
+"""
+
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from ...clip import Material
+from ...errors import Refusal
+from ..document import Scene
+from . import beats, card, figures, lanes, paste, stints, whole
+from .base import Edit, Edited
+
+SceneEdit = Annotated[
+    stints.PlaceStint
+    | stints.MoveStint
+    | stints.MoveStints
+    | stints.TrimStint
+    | stints.SlipStint
+    | stints.MoveCut
+    | stints.RepeatStint
+    | stints.StretchStint
+    | stints.PaceStint
+    | stints.SplitStint
+    | stints.DeleteStints
+    | stints.NameStint
+    | stints.ColourStints
+    | card.SetNumber
+    | stints.SetJoin
+    | stints.NailStint
+    | paste.DuplicateStints
+    | paste.PasteStints
+    | lanes.AddLane
+    | lanes.SetLane
+    | lanes.MoveLane
+    | lanes.RemoveLane
+    | beats.AddBeat
+    | beats.SetBeat
+    | beats.RemoveBeat
+    | figures.AddFigure
+    | figures.RenameFigure
+    | figures.SetMark
+    | figures.RemoveFigure
+    | whole.SetLength
+    | whole.RenameScene
+    | whole.SetBackdrop,
+    Field(discriminator="kind"),
+]
+
+_RULES: dict[type[Edit], Callable[[Scene, Any, Material], Edited]] = {
+    **stints.RULES,
+    **card.RULES,
+    **paste.RULES,
+    **lanes.RULES,
+    **beats.RULES,
+    **figures.RULES,
+    **whole.RULES,
+}
+
+
+def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
+    """The edit's outcome. Raises Refusal where it cannot be done."""
+    edited = _RULES[type(edit)](scene, edit, material)
+    _keep_locked(scene, edited.scene)
+    return edited
+
+
+def brings(edit: SceneEdit) -> tuple[set[str], set[str]]:
+    """Ids of the clips and the figures that an edit needs and the scene may not have yet."""
+    if isinstance(edit, stints.PlaceStint):
+        return {edit.clip}, set()
+    if isinstance(edit, paste.PasteStints):
+        return {copy.stint.clip for copy in edit.copies}, set()
+    if isinstance(edit, figures.AddFigure):
+        return set(), {edit.figure}
+    return set(), set()
+
+
+def _keep_locked(before: Scene, after: Scene) -> None:
+    """A locked lane comes out of every edit with the stints it had."""
+    kept = {lane.id: lane.stints for lane in after.lanes}
+    for lane in before.lanes:
+        if lane.locked and kept.get(lane.id) != lane.stints:
+            figure = before.figure(lane.figure).name
+            raise Refusal(f"The lane “{lane.name}” of {figure} is locked. Unlock it to change it.")

@@ -1,0 +1,104 @@
+"""Edits on the figures of a scene: who is on the stage, and where each starts."""
+
+from typing import Literal
+
+import numpy as np
+
+from ...clip import GroundTuple, Material
+from ...errors import Refusal
+from ..document import Lane, Scene, SceneFigure
+from .base import Edit, Edited, Name
+
+STEP_APART_METRES = 1.2
+
+
+class AddFigure(Edit):
+    """Bring a figure on, with a lane and no stint; it stands at rest on its mark."""
+
+    kind: Literal["add_figure"] = "add_figure"
+    figure: str
+
+
+class RenameFigure(Edit):
+    kind: Literal["rename_figure"] = "rename_figure"
+    figure: str
+    name: Name
+
+
+class SetMark(Edit):
+    """Where a figure starts."""
+
+    kind: Literal["set_mark"] = "set_mark"
+    figure: str
+    mark: GroundTuple
+
+
+class RemoveFigure(Edit):
+    """Take a figure and its lanes out of the scene."""
+
+    kind: Literal["remove_figure"] = "remove_figure"
+    figure: str
+
+
+def entered(scene: Scene, figure: str, material: Material) -> tuple[Scene, Lane]:
+    """The scene with one figure more, and its lane.
+
+    Newcomers stand side by side, a long step apart, so that no two are drawn through each other.
+    """
+    count = len(scene.figures)
+    mark = (STEP_APART_METRES * ((count + 1) // 2) * (-1) ** count, 0.0, 0.0)
+    base = material.figure(figure).name
+    taken = {member.name for member in scene.figures}
+    names = (base if k == 1 else f"{base} {k}" for k in range(1, count + 2))
+    member = SceneFigure(
+        id=free_id("figure", [other.id for other in scene.figures]),
+        name=next(name for name in names if name not in taken),
+        figure=figure,
+        mark=mark,
+    )
+    lane = Lane(
+        id=free_id("lane", [other.id for other in scene.lanes]), name="Body", figure=member.id
+    )
+    update = {"figures": (*scene.figures, member), "lanes": (*scene.lanes, lane)}
+    return scene.model_copy(update=update), lane
+
+
+def free_id(stem: str, taken: list[str]) -> str:
+    """The first of stem-1, stem-2 … that is not taken."""
+    return next(name for k in range(len(taken) + 1) if (name := f"{stem}-{k + 1}") not in taken)
+
+
+def _add(scene: Scene, edit: AddFigure, material: Material) -> Edited:
+    with_figure, lane = entered(scene, edit.figure, material)
+    return Edited(with_figure, f"Bring on {with_figure.figure(lane.figure).name}")
+
+
+def _rename(scene: Scene, edit: RenameFigure, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    renamed = member.model_copy(update={"name": edit.name})
+    return Edited(_with_figure(scene, renamed), f"Call {member.name} {edit.name}")
+
+
+def _set_mark(scene: Scene, edit: SetMark, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    if not np.isfinite(edit.mark).all():
+        raise Refusal("A mark is a place on the ground and a heading.")
+    marked = member.model_copy(update={"mark": edit.mark})
+    return Edited(_with_figure(scene, marked), f"Set {member.name}’s mark")
+
+
+def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    update = {
+        "figures": tuple(other for other in scene.figures if other.id != member.id),
+        "lanes": tuple(lane for lane in scene.lanes if lane.figure != member.id),
+    }
+    return Edited(scene.model_copy(update=update), f"Take {member.name} out")
+
+
+def _with_figure(scene: Scene, member: SceneFigure) -> Scene:
+    figures = tuple(member if other.id == member.id else other for other in scene.figures)
+    return scene.model_copy(update={"figures": figures})
+
+
+RULES = {AddFigure: _add, RenameFigure: _rename, SetMark: _set_mark, RemoveFigure: _remove}

@@ -1,0 +1,166 @@
+"""Copies of stints: beside the originals, or brought from another lane or scene."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...clip import Material
+from ...clock import Rate
+from ...elastic import Elastic, Pin
+from ...errors import Refusal
+from ..document import Lane, Scene, Stint
+from .base import Edit, Edited, Id, grown, ordered, stint_name, whole_frame, with_lane
+from .figures import entered
+from .stints import pushed
+
+
+class DuplicateStints(Edit):
+    """Copies right after the last of the chosen; `new_stints` names them in the order of `stints`."""
+
+    kind: Literal["duplicate_stints"] = "duplicate_stints"
+    stints: tuple[str, ...] = Field(min_length=1)
+    new_stints: tuple[Id, ...]
+    ripple: bool = False
+
+
+class CopiedStint(BaseModel):
+    """A stint on its way, with its new id; `row` tells which of the copied lanes it lay on."""
+
+    model_config = ConfigDict(frozen=True)
+
+    stint: Stint
+    row: int = Field(ge=0)
+
+
+class PasteStints(Edit):
+    """Lay copied stints so that the earliest starts at `frame`.
+
+    `rate` is that of the scene they come from. Copies of one row go to `lane` where one is named;
+    several rows go to the lanes of their figures, from the top.
+    """
+
+    kind: Literal["paste_stints"] = "paste_stints"
+    copies: tuple[CopiedStint, ...] = Field(min_length=1)
+    rate: Rate
+    frame: float
+    lane: str | None = None
+    ripple: bool = False
+
+
+def _duplicate(scene: Scene, edit: DuplicateStints, material: Material) -> Edited:
+    if len(edit.new_stints) != len(edit.stints):
+        raise Refusal("Every copy needs an id of its own.")
+    found = [scene.find(stint) for stint in edit.stints]
+    first = min(stint.start for _, stint in found)
+    step = max(stint.end for _, stint in found) - first
+    laid: dict[str, list[Stint]] = {}
+    for (lane, stint), name in zip(found, edit.new_stints, strict=True):
+        laid.setdefault(lane.id, []).append(
+            stint.model_copy(update={"id": name, "start": stint.start + step, "nailed": None})
+        )
+    label = _label("Duplicate", [stint for _, stint in found], material)
+    return _lay(scene, laid, first + step, label, material, edit.ripple)
+
+
+def _paste(scene: Scene, edit: PasteStints, material: Material) -> Edited:
+    factor = float(scene.rate / edit.rate)
+    first = min(copy.stint.start for copy in edit.copies)
+    frame = max(0.0, whole_frame(edit.frame))
+    laid: dict[str, list[Stint]] = {}
+    stints = []
+    scene, lane_of_row = _lanes_for(scene, edit, material)
+    for copy in sorted(edit.copies, key=lambda copy: copy.stint.start):
+        at_rate = _at_rate(copy.stint, factor)
+        start = frame + whole_frame((copy.stint.start - first) * factor)
+        stint = at_rate.model_copy(update={"start": start, "nailed": None})
+        laid.setdefault(lane_of_row[copy.row], []).append(stint)
+        stints.append(stint)
+    return _lay(scene, laid, frame, _label("Paste", stints, material), material, edit.ripple)
+
+
+def _lay(
+    scene: Scene,
+    laid: dict[str, list[Stint]],
+    frame: float,
+    label: str,
+    material: Material,
+    ripple: bool,
+) -> Edited:
+    """Lay stints on their lanes; where there is no room, further on, all by the same frames."""
+    taken = {stint.id for stint in scene.stints}
+    if any(stint.id in taken for stints in laid.values() for stint in stints):
+        raise Refusal("A stint with that id is in the scene already.")
+    notes: tuple[str, ...] = ()
+    if ripple:
+        end = max(stint.end for stints in laid.values() for stint in stints)
+        for lane_id in laid:
+            pushed_lane = pushed(scene.lane(lane_id), frame, end - frame)
+            scene = with_lane(scene, pushed_lane)
+    elif not all(_free(scene.lane(lane_id), stints) for lane_id, stints in laid.items()):
+        ends = [stint.end for lane_id in laid for stint in scene.lane(lane_id).stints]
+        step = max(ends) - frame
+        laid = {
+            lane_id: [s.model_copy(update={"start": s.start + step}) for s in stints]
+            for lane_id, stints in laid.items()
+        }
+        notes = (f"Laid at {int(max(ends)) + scene.first_frame}, where there is room.",)
+    for lane_id, stints in laid.items():
+        lane = scene.lane(lane_id)
+        scene = with_lane(scene, ordered(lane, (*lane.stints, *stints), material))
+    end = max(stint.end for stints in laid.values() for stint in stints)
+    return grown(scene, label, end, notes)
+
+
+def _free(lane: Lane, stints: Sequence[Stint]) -> bool:
+    return not any(
+        there.start < stint.end and stint.start < there.end
+        for there in lane.stints
+        for stint in stints
+    )
+
+
+def _lanes_for(scene: Scene, edit: PasteStints, material: Material) -> tuple[Scene, dict[int, str]]:
+    """The lane that each copied row goes to; figures that are missing enter the scene."""
+    figures = {
+        copy.row: material.clip(copy.stint.clip).clip.figure
+        for copy in sorted(edit.copies, key=lambda copy: copy.row)
+    }
+    lane_of_row: dict[int, str] = {}
+    for row, figure in figures.items():
+        named = scene.lane(edit.lane) if edit.lane is not None else None
+        if len(figures) == 1 and named and scene.figure(named.figure).figure == figure:
+            lane_of_row[row] = named.id
+            continue
+        member = next((m for m in scene.figures if m.figure == figure), None)
+        lanes = list(reversed(scene.lanes_of_figure(member.id))) if member else []
+        free = [lane for lane in lanes if lane.id not in lane_of_row.values()]
+        if not free and member is not None:
+            raise Refusal(f"{member.name} has too few lanes for these stints. Add a lane first.")
+        if not free:
+            scene, new = entered(scene, figure, material)
+            free = [new]
+        lane_of_row[row] = free[0].id
+    return scene, lane_of_row
+
+
+def _at_rate(stint: Stint, factor: float) -> Stint:
+    """The same seconds in a scene of another rate; lengths land on whole frames."""
+    if factor == 1:
+        return stint
+    pins = tuple(
+        Pin(played=pin.played * factor, source=pin.source * factor, span=pin.span)
+        for pin in stint.elastic.pins
+    )
+    elastic = Elastic(pins=pins, before=stint.elastic.before, after=stint.elastic.after)
+    length = max(1.0, whole_frame(stint.length_frames * factor))
+    return stint.model_copy(update={"length_frames": length, "elastic": elastic})
+
+
+def _label(verb: str, stints: Sequence[Stint], material: Material) -> str:
+    if len(stints) == 1:
+        return f"{verb} {stint_name(material, stints[0])}"
+    return f"{verb} {len(stints)} stints"
+
+
+RULES = {DuplicateStints: _duplicate, PasteStints: _paste}

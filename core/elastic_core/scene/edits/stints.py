@@ -1,0 +1,517 @@
+"""Edits on stints. When one plays, which part of its clip, and how fast, are three things (rule 5.1).
+
+With `ripple`, what follows on the same lane keeps its distance to what was changed.
+"""
+
+from collections.abc import Callable, Iterable
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...clip import Clip, Colour, GroundTuple, Material
+from ...elastic import Elastic
+from ...errors import Refusal
+from ..document import JoinShape, Lane, Scene, Stint
+from ..timing import conform, mean_pace, room_in_clip, source_at
+from .base import (
+    LEAST_FRAMES,
+    Edit,
+    Edited,
+    Id,
+    Name,
+    grown,
+    ordered,
+    replaced,
+    stint_name,
+    whole_frame,
+    with_lane,
+)
+from .figures import entered
+
+
+class PlaceStint(Edit):
+    """Lay a clip on a lane. Without a lane, its figure gets a lane (and enters the scene)."""
+
+    kind: Literal["place_stint"] = "place_stint"
+    stint: Id
+    clip: str
+    start: float
+    lane: str | None = None
+    ripple: bool = False
+
+
+class MoveStint(Edit):
+    """When it plays; with a lane, on that lane of the same kind of figure."""
+
+    kind: Literal["move_stint"] = "move_stint"
+    stint: str
+    start: float
+    lane: str | None = None
+    ripple: bool = False
+
+
+class MoveStints(Edit):
+    """Several stints earlier or later together."""
+
+    kind: Literal["move_stints"] = "move_stints"
+    stints: tuple[str, ...] = Field(min_length=1)
+    frames: float
+    ripple: bool = False
+
+
+class TrimStint(Edit):
+    """Which part of the source plays: an end is moved, and every pose that stays keeps its frame.
+
+    The right end of a cycle can be drawn to any length: that is how a cycle is repeated.
+    """
+
+    kind: Literal["trim_stint"] = "trim_stint"
+    stint: str
+    edge: Literal["start", "end"]
+    frame: float
+    ripple: bool = False
+
+
+class SlipStint(Edit):
+    """Which part of the source plays, in the same place and at the same pace: both ends at once."""
+
+    kind: Literal["slip_stint"] = "slip_stint"
+    stint: str
+    source_frames: float
+
+
+class MoveCut(Edit):
+    """Where the stint before hands over to this one; both keep their poses where they were."""
+
+    kind: Literal["move_cut"] = "move_cut"
+    stint: str
+    frame: float
+
+
+class RepeatStint(Edit):
+    """Play a cycle for so many rounds; its start and its pace stay."""
+
+    kind: Literal["repeat_stint"] = "repeat_stint"
+    stint: str
+    cycles: float = Field(gt=0, le=10_000)
+    ripple: bool = False
+
+
+class StretchStint(Edit):
+    """How fast it plays: the same part of the source over another length."""
+
+    kind: Literal["stretch_stint"] = "stretch_stint"
+    stint: str
+    length_frames: float = Field(gt=0)
+    ripple: bool = False
+
+
+class PaceStint(Edit):
+    """How fast it plays, as a share of as-made; the played length follows."""
+
+    kind: Literal["pace_stint"] = "pace_stint"
+    stint: str
+    pace: float = Field(gt=0, le=100)
+    ripple: bool = False
+
+
+class SplitStint(Edit):
+    """Cut a stint in two; no pose changes."""
+
+    kind: Literal["split_stint"] = "split_stint"
+    stint: str
+    frame: float
+    new_stint: Id
+
+
+class DeleteStints(Edit):
+    kind: Literal["delete_stints"] = "delete_stints"
+    stints: tuple[str, ...] = Field(min_length=1)
+    ripple: bool = False
+
+
+class NameStint(Edit):
+    """A name of its own; with none it goes by its clip's again."""
+
+    kind: Literal["name_stint"] = "name_stint"
+    stint: str
+    name: Name | None = None
+
+
+class ColourStints(Edit):
+    """A colour of their own; with none they have their clips' again."""
+
+    kind: Literal["colour_stints"] = "colour_stints"
+    stints: tuple[str, ...] = Field(min_length=1)
+    colour: Colour | None = None
+
+
+class SetJoin(Edit):
+    """The length or the shape of the overlap in which the stint before hands over to this one."""
+
+    kind: Literal["set_join"] = "set_join"
+    stint: str
+    length_frames: float | None = Field(default=None, ge=0)
+    shape: JoinShape | None = None
+
+
+class NailStint(Edit):
+    """Give a stint a ground placement of its own, or (with none) chain it again."""
+
+    kind: Literal["nail_stint"] = "nail_stint"
+    stint: str
+    placement: GroundTuple | None = None
+
+
+def pushed(lane: Lane, since: float, frames: float, but: Iterable[str] = ()) -> Lane:
+    """The lane with every stint that starts at `since` or later moved by so many frames.
+
+    Not yet put in order: the caller lays something in or takes something out first.
+    """
+    kept = set(but)
+    stints = tuple(
+        stint.model_copy(update={"start": stint.start + frames})
+        if stint.start >= since and stint.id not in kept
+        else stint
+        for stint in lane.stints
+    )
+    return lane.model_copy(update={"stints": stints})
+
+
+def _place(scene: Scene, edit: PlaceStint, material: Material) -> Edited:
+    if any(stint.id == edit.stint for stint in scene.stints):
+        raise Refusal("A stint with that id is in the scene already.")
+    clip = material.clip(edit.clip).clip
+    scene, lane = _lane_for(scene, edit, clip, material)
+    start = whole_frame(max(0.0, edit.start))
+    length = max(LEAST_FRAMES, whole_frame(clip.length_frames / conform(clip, scene)))
+    stint = Stint(id=edit.stint, clip=edit.clip, start=start, length_frames=length)
+    if edit.ripple:
+        lane = pushed(lane, start, length)
+    placed = with_lane(scene, ordered(lane, (*lane.stints, stint), material))
+    return grown(placed, f"Place {clip.name}", _end(placed, lane))
+
+
+def _lane_for(scene: Scene, edit: PlaceStint, clip: Clip, material: Material) -> tuple[Scene, Lane]:
+    if edit.lane is not None:
+        lane = scene.lane(edit.lane)
+        _must_fit(scene, lane, clip, material)
+        return scene, lane
+    for member in scene.figures:
+        lanes = scene.lanes_of_figure(member.id)
+        if member.figure == clip.figure and lanes:
+            return scene, next((lane for lane in lanes if not lane.locked), lanes[0])
+    return entered(scene, clip.figure, material)
+
+
+def _must_fit(scene: Scene, lane: Lane, clip: Clip, material: Material) -> None:
+    member = scene.figure(lane.figure)
+    if member.figure != clip.figure:
+        made_for = material.figure(clip.figure).name
+        raise Refusal(
+            f"“{clip.name}” moves {made_for}, and this lane moves {member.name}. "
+            f"Drop it below the lanes to give {made_for} a lane."
+        )
+
+
+def _move(scene: Scene, edit: MoveStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    start = whole_frame(max(0.0, edit.start))
+    moved = stint.model_copy(update={"start": start})
+    label = f"Move {stint_name(material, stint)}"
+    if edit.lane is not None and edit.lane != lane.id:
+        goal = scene.lane(edit.lane)
+        _must_fit(scene, goal, material.clip(stint.clip).clip, material)
+        left = tuple(other for other in lane.stints if other.id != stint.id)
+        scene = with_lane(scene, lane.model_copy(update={"stints": left}))
+        if edit.ripple:
+            goal = pushed(goal, start, stint.length_frames)
+        done = with_lane(scene, ordered(goal, (*goal.stints, moved), material))
+        return grown(done, f"{label} to {goal.name}", _end(done, goal))
+    if edit.ripple:
+        lane = pushed(lane, stint.start, start - stint.start, but=[stint.id])
+    done = replaced(scene, lane, moved, material)
+    return grown(done, label, _end(done, lane))
+
+
+def _move_several(scene: Scene, edit: MoveStints, material: Material) -> Edited:
+    found = [scene.find(stint) for stint in edit.stints]
+    first = min(stint.start for _, stint in found)
+    step = max(whole_frame(edit.frames), -np.floor(first))
+    chosen = set(edit.stints)
+    touched = {lane.id for lane, _ in found}
+    ends = [0.0]
+    for lane_id in sorted(touched):
+        lane = scene.lane(lane_id)
+        starts = min(stint.start for stint in lane.stints if stint.id in chosen)
+        stints = tuple(
+            stint.model_copy(update={"start": stint.start + step})
+            if stint.id in chosen or (edit.ripple and stint.start >= starts)
+            else stint
+            for stint in lane.stints
+        )
+        moved = ordered(lane, stints, material)
+        scene = with_lane(scene, moved)
+        ends.append(_end(scene, moved))
+    label = f"Move {_several([stint for _, stint in found], material)}"
+    return grown(scene, label, max(ends))
+
+
+def _trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    clip = material.clip(stint.clip).clip
+    name = stint_name(material, stint)
+    frame, notes = _within_clip(scene, clip, stint, edit.edge, edit.frame)
+    if edit.edge == "end":
+        frame = max(frame, stint.start + LEAST_FRAMES)
+        trimmed = stint.model_copy(update={"length_frames": frame - stint.start})
+        repeats = clip.is_cycle and trimmed.length_frames > stint.length_frames
+        label = f"Repeat {name}" if repeats else f"Trim the end of {name}"
+        return _lengthened(scene, lane, stint, trimmed, label, material, edit.ripple, notes)
+    frame = min(max(frame, 0.0), stint.end - LEAST_FRAMES)
+    trimmed = _from(scene, clip, stint, frame)
+    if edit.ripple:
+        # The stint and what follows close up, so that it starts where it started before.
+        by = stint.start - frame
+        lane = pushed(lane, stint.start, by, but=[stint.id])
+        trimmed = trimmed.model_copy(update={"start": stint.start})
+    done = replaced(scene, lane, trimmed, material)
+    return grown(done, f"Trim the start of {name}", _end(done, lane), notes)
+
+
+def _lengthened(
+    scene: Scene,
+    lane: Lane,
+    before: Stint,
+    after: Stint,
+    label: str,
+    material: Material,
+    ripple: bool,
+    notes: tuple[str, ...] = (),
+) -> Edited:
+    """A stint with another end; with ripple, what follows keeps its distance to that end."""
+    if ripple:
+        others = [stint.start for stint in lane.stints if stint.start > before.start]
+        if others:
+            lane = pushed(lane, min(others), after.end - before.end)
+    done = replaced(scene, lane, after, material)
+    return grown(done, label, _end(done, lane), notes)
+
+
+def _within_clip(
+    scene: Scene, clip: Clip, stint: Stint, edge: Literal["start", "end"], wanted: float
+) -> tuple[float, tuple[str, ...]]:
+    """The frame asked for, held to where the clip has poses."""
+    frame = whole_frame(wanted)
+    earliest, latest = room_in_clip(scene, clip, stint)
+    held = min(max(frame, np.ceil(earliest - 1e-6)), np.floor(latest + 1e-6))
+    if held == frame:
+        return frame, ()
+    says = "ends" if edge == "end" else "begins"
+    return float(held), (f"{clip.name} {says} here: it plays once, and has no more frames.",)
+
+
+def _from(scene: Scene, clip: Clip, stint: Stint, frame: float) -> Stint:
+    """The same poses at the same frames, from a later or earlier start."""
+    return stint.model_copy(
+        update={
+            "start": frame,
+            "length_frames": stint.end - frame,
+            "in_frame": source_at(scene, clip, stint, frame),
+            "elastic": stint.elastic.shifted(frame - stint.start),
+        }
+    )
+
+
+def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    clip = material.clip(stint.clip).clip
+    by, notes = edit.source_frames, ()
+    if not np.isfinite(by):
+        raise Refusal("That is not a number of frames.")
+    if not clip.is_cycle:
+        ends = sorted(source_at(scene, clip, stint, at) for at in (stint.start, stint.end))
+        low, high = -ends[0], clip.length_frames - ends[1]
+        held = float(np.clip(by, min(low, 0.0), max(high, 0.0)))
+        if held != by:
+            by, notes = held, (f"{clip.name} has no more frames that way: it plays once.",)
+    slipped = stint.model_copy(update={"in_frame": stint.in_frame + by})
+    done = replaced(scene, lane, slipped, material)
+    return Edited(done, f"Slip {stint_name(material, stint)}", notes)
+
+
+def _move_cut(scene: Scene, edit: MoveCut, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = _before(lane, stint, material)
+    if before.end < stint.start:
+        raise Refusal(
+            f"There is a gap between {stint_name(material, before)} and "
+            f"{stint_name(material, stint)}, and no cut to move."
+        )
+    frame = whole_frame(edit.frame)
+    overlap = before.end - stint.start
+    outgoing, incoming = (material.clip(s.clip).clip for s in (before, stint))
+    latest, before_notes = _within_clip(scene, outgoing, before, "end", frame + overlap)
+    earliest, notes = _within_clip(scene, incoming, stint, "start", frame)
+    if before_notes or notes:
+        frame = min(latest - overlap, earliest) if before_notes else earliest
+    frame = min(max(frame, before.start + LEAST_FRAMES), stint.end - LEAST_FRAMES - overlap)
+    stints = {
+        before.id: before.model_copy(update={"length_frames": frame + overlap - before.start}),
+        stint.id: _from(scene, incoming, stint, frame),
+    }
+    moved = ordered(lane, tuple(stints.get(s.id, s) for s in lane.stints), material)
+    names = f"{stint_name(material, before)} to {stint_name(material, stint)}"
+    return Edited(with_lane(scene, moved), f"Move the cut {names}", (*before_notes, *notes))
+
+
+def _repeat(scene: Scene, edit: RepeatStint, material: Material) -> Edited:
+    _, stint = scene.find(edit.stint)
+    clip = material.clip(stint.clip).clip
+    if not clip.is_cycle:
+        raise Refusal(f"{clip.name} plays once; only a cycle can be repeated.")
+    pace = abs(mean_pace(stint)) * conform(clip, scene)
+    if pace == 0:
+        raise Refusal(f"{clip.name} stands still here, so it never comes round.")
+    end = stint.start + edit.cycles * clip.length_frames / pace
+    trim = TrimStint(stint=edit.stint, edge="end", frame=end, ripple=edit.ripple)
+    return _trim(scene, trim, material)
+
+
+def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    length = max(LEAST_FRAMES, whole_frame(edit.length_frames))
+    factor = length / stint.length_frames
+    stretched = stint.model_copy(
+        update={"length_frames": length, "elastic": stint.elastic.stretched(factor)}
+    )
+    if abs(mean_pace(stretched) - 1) < 1e-9 and len(stretched.elastic.pins) == 2:
+        stretched = stretched.model_copy(update={"elastic": Elastic()})
+    label = f"Stretch {stint_name(material, stint)} to {round(100 * mean_pace(stretched))} %"
+    return _lengthened(scene, lane, stint, stretched, label, material, edit.ripple)
+
+
+def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:
+    _, stint = scene.find(edit.stint)
+    now = abs(mean_pace(stint))
+    if now == 0:
+        raise Refusal(f"{stint_name(material, stint)} stands still and has no pace to change.")
+    length = stint.length_frames * now / edit.pace
+    stretch = StretchStint(stint=edit.stint, length_frames=length, ripple=edit.ripple)
+    return _stretch(scene, stretch, material)
+
+
+def _split(scene: Scene, edit: SplitStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    clip = material.clip(stint.clip).clip
+    name = stint_name(material, stint)
+    frame = whole_frame(edit.frame)
+    if any(other.id == edit.new_stint for other in scene.stints):
+        raise Refusal("A stint with that id is in the scene already.")
+    if not stint.start < frame < stint.end:
+        raise Refusal(f"{name} can be split between its first and its last frame only.")
+    if any(
+        max(a.start, b.start) < frame < min(a.end, b.end)
+        for a, b in lane.neighbours()
+        if stint.id in (a.id, b.id)
+    ):
+        raise Refusal(f"{name} cannot be split inside a join; shorten the join first.")
+    left = stint.model_copy(update={"length_frames": frame - stint.start})
+    right = _from(scene, clip, stint, frame).model_copy(
+        update={"id": edit.new_stint, "nailed": None}
+    )
+    others = tuple(other for other in lane.stints if other.id != stint.id)
+    split = ordered(lane, (*others, left, right), material)
+    return Edited(with_lane(scene, split), f"Split {name}")
+
+
+def _delete(scene: Scene, edit: DeleteStints, material: Material) -> Edited:
+    found = [scene.find(stint) for stint in edit.stints]
+    label = f"Delete {_several([stint for _, stint in found], material)}"
+    for _, stint in sorted(found, key=lambda pair: -pair[1].start):
+        lane, stint = scene.find(stint.id)
+        stints = tuple(other for other in lane.stints if other.id != stint.id)
+        left = lane.model_copy(update={"stints": stints})
+        later = [other.start for other in stints if other.start > stint.start]
+        if edit.ripple and later:
+            # The next one starts where this one did; a gap behind it stays as wide as it was.
+            left = pushed(left, min(later), stint.start - min(stint.end, *later))
+        scene = with_lane(scene, ordered(left, left.stints, material))
+    return Edited(scene, label)
+
+
+def _name_stint(scene: Scene, edit: NameStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    named = stint.model_copy(update={"name": edit.name})
+    label = f"Rename {stint_name(material, stint)} to {stint_name(material, named)}"
+    return Edited(replaced(scene, lane, named, material), label)
+
+
+def _colour(scene: Scene, edit: ColourStints, material: Material) -> Edited:
+    found = [scene.find(stint)[1] for stint in edit.stints]
+    for name in edit.stints:
+        lane, stint = scene.find(name)
+        coloured = stint.model_copy(update={"colour": edit.colour})
+        scene = replaced(scene, lane, coloured, material)
+    return Edited(scene, f"Colour {_several(found, material)}")
+
+
+def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = _before(lane, stint, material)
+    label = f"Set the join {stint_name(material, before)} to {stint_name(material, stint)}"
+    if edit.shape is not None:
+        shaped = stint.model_copy(update={"shape": edit.shape})
+        scene = replaced(scene, lane, shaped, material)
+    if edit.length_frames is None:
+        return Edited(scene, label)
+    end = stint.start + whole_frame(edit.length_frames)
+    edited = _trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
+    return Edited(edited.scene, label, edited.notes)
+
+
+def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    if edit.placement is not None and not np.isfinite(edit.placement).all():
+        raise Refusal("A stint is nailed to a place on the ground and a heading.")
+    nailed = stint.model_copy(update={"nailed": edit.placement})
+    verb = "Chain" if edit.placement is None else "Nail down"
+    return Edited(replaced(scene, lane, nailed, material), f"{verb} {stint_name(material, stint)}")
+
+
+def _before(lane: Lane, stint: Stint, material: Material) -> Stint:
+    place = [other.id for other in lane.stints].index(stint.id)
+    if place == 0:
+        raise Refusal(f"Nothing comes before {stint_name(material, stint)} on its lane.")
+    return lane.stints[place - 1]
+
+
+def _several(stints: list[Stint], material: Material) -> str:
+    if len(stints) == 1:
+        return stint_name(material, stints[0])
+    return f"{len(stints)} stints"
+
+
+def _end(scene: Scene, lane: Lane) -> float:
+    """Where the last stint of a lane ends."""
+    return max((stint.end for stint in scene.lane(lane.id).stints), default=0.0)
+
+
+RULES: dict[type[Edit], Callable[..., Edited]] = {
+    PlaceStint: _place,
+    MoveStint: _move,
+    MoveStints: _move_several,
+    TrimStint: _trim,
+    SlipStint: _slip,
+    MoveCut: _move_cut,
+    RepeatStint: _repeat,
+    StretchStint: _stretch,
+    PaceStint: _pace,
+    SplitStint: _split,
+    DeleteStints: _delete,
+    NameStint: _name_stint,
+    ColourStints: _colour,
+    SetJoin: _set_join,
+    NailStint: _nail,
+}

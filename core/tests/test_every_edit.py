@@ -1,0 +1,188 @@
+"""Every kind of edit, in any order (rules 5.1, 8.1, 8.3): valid in, valid out, and back again."""
+
+from typing import Any, get_args
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from elastic_core.errors import Refusal
+from elastic_core.scene.desk import desk_of
+from elastic_core.scene.document import Beat, Scene, Stint
+from elastic_core.scene.edits import SceneEdit, apply_edit
+from elastic_core.scene.evaluate import figure_motion
+from elastic_core.scene.timing import mean_pace, source_at
+
+from .motions import material, once_clip, scene_of, turning_cycle
+
+MATERIAL = material(turning_cycle(length=20), once_clip(30))
+A = Stint(id="a", clip="Round", start=0, length_frames=50)
+B = Stint(id="b", clip="Reach", start=40, length_frames=30)
+START = scene_of([A, B]).model_copy(
+    update={"beats": (Beat(id="beat", name="Stands", start=0, end=20),)}
+)
+
+EDIT: TypeAdapter[SceneEdit] = TypeAdapter(SceneEdit)
+KINDS = {kind.model_fields["kind"].default for kind in get_args(get_args(SceneEdit)[0])}
+
+stint = st.sampled_from("abcde")
+new = st.sampled_from("cdefgh")
+lane = st.sampled_from(["lane", "lane-1", "lane-2"])
+beat = st.sampled_from(["beat", "other"])
+figure = st.sampled_from(["k", "figure-1"])
+frame = st.integers(-20, 300)
+ripple = st.booleans()
+switch = st.none() | st.booleans()
+colour = st.sampled_from(["rose", "moss"])
+name = st.sampled_from(["Quay", "灯台", "  Lamp  "])
+copied = st.builds(
+    lambda stint, name, row: {"stint": {**stint.model_dump(), "id": name}, "row": row},
+    st.sampled_from([A, B]),
+    new,
+    st.integers(0, 1),
+)
+
+FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
+    "place_stint": {
+        "stint": new,
+        "clip": st.sampled_from(["Round", "Reach"]),
+        "start": frame,
+        "lane": st.none() | lane,
+        "ripple": ripple,
+    },
+    "move_stint": {"stint": stint, "start": frame, "lane": st.none() | lane, "ripple": ripple},
+    "move_stints": {
+        "stints": st.lists(stint, min_size=1, max_size=3, unique=True),
+        "frames": st.integers(-60, 60),
+        "ripple": ripple,
+    },
+    "trim_stint": {
+        "stint": stint,
+        "edge": st.sampled_from(["start", "end"]),
+        "frame": frame,
+        "ripple": ripple,
+    },
+    "slip_stint": {"stint": stint, "source_frames": st.floats(-40, 40)},
+    "move_cut": {"stint": stint, "frame": frame},
+    "repeat_stint": {"stint": stint, "cycles": st.floats(0.1, 8), "ripple": ripple},
+    "stretch_stint": {"stint": stint, "length_frames": st.integers(1, 200), "ripple": ripple},
+    "pace_stint": {"stint": stint, "pace": st.floats(0.1, 4), "ripple": ripple},
+    "split_stint": {"stint": stint, "frame": frame, "new_stint": new},
+    "delete_stints": {
+        "stints": st.lists(stint, min_size=1, max_size=2, unique=True),
+        "ripple": ripple,
+    },
+    "name_stint": {"stint": stint, "name": st.none() | name},
+    "colour_stints": {"stints": st.lists(stint, min_size=1, unique=True), "colour": colour},
+    "set_number": {
+        "stint": stint,
+        "number": st.sampled_from(["scene_from", "scene_to", "clip_from", "clip_to", "pace"]),
+        "value": st.floats(-5, 120),
+        "ripple": ripple,
+    },
+    "set_join": {
+        "stint": stint,
+        "length_frames": st.none() | st.integers(0, 30),
+        "shape": st.none() | st.sampled_from(["even", "late"]),
+    },
+    "nail_stint": {"stint": stint, "placement": st.none() | st.just((1.0, 2.0, 0.5))},
+    "duplicate_stints": {
+        "stints": st.lists(stint, min_size=1, max_size=2, unique=True),
+        "new_stints": st.lists(new, min_size=1, max_size=2, unique=True),
+        "ripple": ripple,
+    },
+    "paste_stints": {
+        "copies": st.lists(copied, min_size=1, max_size=2, unique_by=lambda c: c["stint"]["id"]),
+        "rate": st.sampled_from(["24", "30000/1001"]),
+        "frame": frame,
+        "lane": st.none() | lane,
+        "ripple": ripple,
+    },
+    "add_lane": {"figure": figure, "name": st.none() | name},
+    "set_lane": {
+        "lane": lane,
+        "name": st.none() | name,
+        "gap": st.none() | st.sampled_from(["rest", "hold", "wait"]),
+        "muted": switch,
+        "soloed": switch,
+        "folded": switch,
+    },
+    "move_lane": {"lane": lane, "place": st.integers(0, 4)},
+    "remove_lane": {"lane": lane},
+    "add_beat": {"beat": beat, "name": name, "colour": colour, "start": frame, "end": frame},
+    "set_beat": {
+        "beat": beat,
+        "name": st.none() | name,
+        "start": st.none() | frame,
+        "end": st.none() | frame,
+    },
+    "remove_beat": {"beat": beat},
+    "add_figure": {"figure": st.just("keeper")},
+    "rename_figure": {"figure": figure, "name": name},
+    "set_mark": {"figure": figure, "mark": st.just((1.0, -2.0, 0.7))},
+    "remove_figure": {"figure": figure},
+    "set_length": {"length_frames": st.integers(1, 400)},
+    "rename_scene": {"name": name},
+    "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},
+}
+
+
+def edits(kind: str) -> st.SearchStrategy[SceneEdit]:
+    fields = st.fixed_dictionaries({"kind": st.just(kind), **FIELDS[kind]})
+    return fields.map(EDIT.validate_python)
+
+
+def test_the_table_names_every_kind_of_edit() -> None:
+    assert set(FIELDS) == KINDS
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.lists(st.sampled_from(sorted(KINDS)).flatmap(edits), max_size=10))
+def test_any_run_of_edits_keeps_the_scene_valid_and_undo_restores_it(run: list[SceneEdit]) -> None:
+    scene = START
+    for edit in run:
+        before = scene.model_dump_json()
+        try:
+            edited = apply_edit(scene, edit, MATERIAL)
+        except Refusal as refusal:
+            assert str(refusal).endswith(".")
+            edited = None
+        # The edit left its input alone: stepping back shows it bit for bit.
+        assert scene.model_dump_json() == before
+        if edited is None:
+            continue
+        assert 0 < len(edited.label) < 400
+        scene = edited.scene
+        # What is saved is what is read again.
+        assert Scene.model_validate_json(scene.model_dump_json()) == scene
+        check(scene)
+
+
+def check(scene: Scene) -> None:
+    ids = [stint.id for stint in scene.stints]
+    assert len(ids) == len(set(ids))
+    assert len({lane.id for lane in scene.lanes}) == len(scene.lanes)
+    for held in scene.lanes:
+        assert any(member.id == held.figure for member in scene.figures)
+        starts = [stint.start for stint in held.stints]
+        assert starts == sorted(starts)
+        for at in range(0, scene.length_frames, 5):
+            assert sum(stint.start <= at < stint.end for stint in held.stints) <= 2
+    for stint in scene.stints:
+        assert stint.start >= 0
+        assert stint.length_frames >= 1
+        clip = MATERIAL.clip(stint.clip).clip
+        if not clip.is_cycle:
+            slack = 1.5 * abs(mean_pace(stint)) + 1e-6
+            assert source_at(scene, clip, stint, stint.start) >= -slack
+            assert source_at(scene, clip, stint, stint.end) <= 30 + slack
+    for beat in scene.beats:
+        assert 0 <= beat.start < beat.end
+    frames = np.arange(0.0, scene.length_frames, 11)
+    for member in scene.figures:
+        motion = figure_motion(scene, MATERIAL, member, frames)
+        assert np.isfinite(motion.rotations).all()
+        assert np.isfinite(motion.travel).all()
+    desk = desk_of(scene, MATERIAL)
+    assert [shown.id for row in desk.lanes for shown in row.stints] == ids
