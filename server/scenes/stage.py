@@ -12,7 +12,8 @@ from documents import history
 from documents.models import Document, Use
 from elastic_core.clip import Material
 from elastic_core.scene.document import Scene
-from elastic_core.scene.edits import Edited, SceneEdit, apply_edit, brings
+from elastic_core.scene.edits import SceneEdit, apply_edit, brings
+from elastic_core.scene.edits.base import Edited
 from library import shelf
 
 

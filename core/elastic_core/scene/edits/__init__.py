@@ -5,8 +5,7 @@ redo show, and notes on anything that came out otherwise than asked. An edit tha
 raises Refusal and changes nothing (rule 8.3).
 """
 
-from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field
 
@@ -14,7 +13,7 @@ from ...clip import Material
 from ...errors import Refusal
 from ..document import Scene
 from . import beats, card, figures, lanes, paste, stints, whole
-from .base import Edit, Edited
+from .base import Edit, Edited, Rules
 
 SceneEdit = Annotated[
     stints.PlaceStint
@@ -52,7 +51,7 @@ SceneEdit = Annotated[
     Field(discriminator="kind"),
 ]
 
-_RULES: dict[type[Edit], Callable[[Scene, Any, Material], Edited]] = {
+_RULES: Rules = {
     **stints.RULES,
     **card.RULES,
     **paste.RULES,

@@ -1,8 +1,9 @@
 """What every edit is made of, and the rules that hold for all of them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
@@ -27,6 +28,10 @@ class Edited:
 
 class Edit(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+Rules = dict[type[Edit], Callable[[Scene, Any, Material], Edited]]
+"""What each kind of edit does."""
 
 
 def whole_frame(frame: float) -> float:

@@ -5,7 +5,7 @@ from typing import Literal
 from ...clip import Colour, Material
 from ...errors import Refusal
 from ..document import Beat, Scene
-from .base import Edit, Edited, Id, Name, whole_frame
+from .base import Edit, Edited, Id, Name, Rules, whole_frame
 
 
 class AddBeat(Edit):
@@ -90,4 +90,4 @@ def _with_beats(scene: Scene, beats: tuple[Beat, ...]) -> Scene:
     return scene.model_copy(update={"beats": in_order})
 
 
-RULES = {AddBeat: _add, SetBeat: _set, RemoveBeat: _remove}
+RULES: Rules = {AddBeat: _add, SetBeat: _set, RemoveBeat: _remove}

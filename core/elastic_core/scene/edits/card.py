@@ -14,7 +14,7 @@ from ...errors import Refusal
 from ..document import Scene, Stint
 from ..timing import mean_pace, source_at, times_of_source
 from . import stints
-from .base import Edit, Edited
+from .base import Edit, Edited, Rules
 
 CardNumber = Literal["scene_from", "scene_to", "clip_from", "clip_to", "pace"]
 
@@ -101,4 +101,4 @@ def _frame_of_source(
     return min(times, key=lambda time: abs(time - here))
 
 
-RULES = {SetNumber: _set_number}
+RULES: Rules = {SetNumber: _set_number}

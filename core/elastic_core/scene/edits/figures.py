@@ -7,7 +7,7 @@ import numpy as np
 from ...clip import GroundTuple, Material
 from ...errors import Refusal
 from ..document import Lane, Scene, SceneFigure
-from .base import Edit, Edited, Name
+from .base import Edit, Edited, Name, Rules
 
 STEP_APART_METRES = 1.2
 
@@ -101,4 +101,4 @@ def _with_figure(scene: Scene, member: SceneFigure) -> Scene:
     return scene.model_copy(update={"figures": figures})
 
 
-RULES = {AddFigure: _add, RenameFigure: _rename, SetMark: _set_mark, RemoveFigure: _remove}
+RULES: Rules = {AddFigure: _add, RenameFigure: _rename, SetMark: _set_mark, RemoveFigure: _remove}

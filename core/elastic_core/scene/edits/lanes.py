@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ...clip import Colour, Material
 from ..document import GapRule, Lane, Scene
-from .base import Edit, Edited, Name, with_lane
+from .base import Edit, Edited, Name, Rules, with_lane
 from .figures import free_id
 
 
@@ -106,4 +106,4 @@ def _remove(scene: Scene, edit: RemoveLane, material: Material) -> Edited:
     return Edited(scene.model_copy(update={"lanes": lanes}), f"Delete the lane {gone.name}", notes)
 
 
-RULES = {AddLane: _add, SetLane: _set, MoveLane: _move, RemoveLane: _remove}
+RULES: Rules = {AddLane: _add, SetLane: _set, MoveLane: _move, RemoveLane: _remove}

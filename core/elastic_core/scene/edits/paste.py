@@ -10,7 +10,7 @@ from ...clock import Rate
 from ...elastic import Elastic, Pin
 from ...errors import Refusal
 from ..document import Lane, Scene, Stint
-from .base import Edit, Edited, Id, grown, ordered, stint_name, whole_frame, with_lane
+from .base import Edit, Edited, Id, Rules, grown, ordered, stint_name, whole_frame, with_lane
 from .figures import entered
 from .stints import pushed
 
@@ -163,4 +163,4 @@ def _label(verb: str, stints: Sequence[Stint], material: Material) -> str:
     return f"{verb} {len(stints)} stints"
 
 
-RULES = {DuplicateStints: _duplicate, PasteStints: _paste}
+RULES: Rules = {DuplicateStints: _duplicate, PasteStints: _paste}

@@ -3,7 +3,7 @@
 With `ripple`, what follows on the same lane keeps its distance to what was changed.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from typing import Literal
 
 import numpy as np
@@ -20,6 +20,7 @@ from .base import (
     Edited,
     Id,
     Name,
+    Rules,
     grown,
     ordered,
     replaced,
@@ -327,7 +328,8 @@ def _from(scene: Scene, clip: Clip, stint: Stint, frame: float) -> Stint:
 def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
     clip = material.clip(stint.clip).clip
-    by, notes = edit.source_frames, ()
+    by = edit.source_frames
+    notes: tuple[str, ...] = ()
     if not np.isfinite(by):
         raise Refusal("That is not a number of frames.")
     if not clip.is_cycle:
@@ -498,7 +500,7 @@ def _end(scene: Scene, lane: Lane) -> float:
     return max((stint.end for stint in scene.lane(lane.id).stints), default=0.0)
 
 
-RULES: dict[type[Edit], Callable[..., Edited]] = {
+RULES: Rules = {
     PlaceStint: _place,
     MoveStint: _move,
     MoveStints: _move_several,

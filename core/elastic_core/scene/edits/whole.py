@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ...clip import Material
 from ..document import Backdrop, Scene
-from .base import Edit, Edited, Name, checked
+from .base import Edit, Edited, Name, Rules, checked
 
 
 class SetLength(Edit):
@@ -40,4 +40,4 @@ def _set_backdrop(scene: Scene, edit: SetBackdrop, material: Material) -> Edited
     return Edited(scene.model_copy(update={"backdrop": edit.backdrop}), f"Play {says}")
 
 
-RULES = {SetLength: _set_length, RenameScene: _rename, SetBackdrop: _set_backdrop}
+RULES: Rules = {SetLength: _set_length, RenameScene: _rename, SetBackdrop: _set_backdrop}
