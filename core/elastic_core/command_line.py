@@ -11,11 +11,21 @@ import numpy as np
 import typer
 
 from . import rotation
+from .anatomy import legs_of
 from .clock import format_rate, parse_rate
+from .cycle.contacts import find_contacts
 from .errors import Refusal
+from .figure import Figure
+from .fit import fit
 from .formats import bvh
-from .formats.bvh_clip import conformed, inspect
-from .formats.bvh_motion import file_from, motion_from, positions_in_file_units, skeleton_from
+from .formats.bvh_clip import Wanted, bring_in, conformed, inspect
+from .formats.bvh_motion import (
+    file_from,
+    guess_unit,
+    motion_from,
+    positions_in_file_units,
+    skeleton_from,
+)
 from .formats.scene_bvh import scene_bvh
 from .formats.scene_file import read_scene_file
 
@@ -133,6 +143,73 @@ def convert(
     out.write_text(bvh.write(cut), encoding="utf-8")
     for warning in read.warnings:
         typer.echo(f"warning: {warning}", err=True)
+
+
+@app.command("fit")
+@plainly
+def fit_report(
+    clip: Path,
+    figure: Path,
+    as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False,
+) -> None:
+    """Which channels of a BVH clip a figure can play: what plays, what is dropped, what rests."""
+    report = fit(_skeleton(read_bvh(clip)), _skeleton(read_bvh(figure)))
+    if as_json:
+        proposed = {pair.clip_joint: pair.figure_joint for pair in report.proposed}
+        facts = {
+            "plays": [asdict(pair) for pair in report.plays],
+            "dropped": list(report.dropped),
+            "rests": list(report.rests),
+            "mapping_proposed": proposed,
+            "leg_ratio": report.leg_ratio,
+        }
+        typer.echo(json.dumps(facts, ensure_ascii=False))
+        return
+    typer.echo(f"plays     {len(report.plays)} by name, {len(report.proposed)} proposed")
+    for pair in report.proposed:
+        typer.echo(f"proposed  {pair.clip_joint} plays {pair.figure_joint}")
+    typer.echo(f"dropped   {', '.join(report.dropped) or 'nothing'}")
+    typer.echo(f"rests     {', '.join(report.rests) or 'nothing'}")
+    typer.echo(f"legs      {report.leg_ratio:.3f} times as long as the clip's")
+
+
+def _skeleton(file: bvh.BvhFile) -> Figure:
+    return skeleton_from(file, "figure", guess_unit(file).metres)
+
+
+@app.command()
+@plainly
+def contacts(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False
+) -> None:
+    """When each foot is planted (frames, the end not included), and how far it slides, in cm."""
+    figure, playable = bring_in(read_bvh(file), Wanted(name=file.stem[:120] or "clip"), "figure")
+    found = find_contacts(figure, playable)
+    feet = {figure.names[leg.foot]: leg.side for leg in legs_of(figure)}
+    if not feet:
+        raise Refusal("This skeleton has no two legs that can be told apart, so no feet.")
+    plants = {
+        foot: [
+            {"start": c.start, "end": c.end, "slide_cm": round(c.slide_cm, 3)}
+            for c in found
+            if c.joint == foot
+        ]
+        for foot in feet
+    }
+    if as_json:
+        facts = {
+            "frames": playable.clip.length_frames,
+            "is_cycle": playable.clip.is_cycle,
+            "feet": [
+                {"joint": foot, "side": side, "plants": plants[foot]} for foot, side in feet.items()
+            ],
+        }
+        typer.echo(json.dumps(facts, ensure_ascii=False))
+        return
+    for foot, spans in plants.items():
+        for span in spans:
+            slide = f"slides {span['slide_cm']:.2f} cm"
+            typer.echo(f"{foot}  {span['start']} to {span['end']}  {slide}")
 
 
 @scene_app.command()

@@ -8,9 +8,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from demo.production import demo
 from elastic_core.formats import bvh
-from elastic_core.formats.bvh_motion import positions_in_file_units
+from elastic_core.formats.bvh_motion import file_from, positions_in_file_units
 
+from .makes import colons_make, tabs_make
 from .motions import FileStyle, bvh_text, bvh_values
 from .test_bvh import BROKEN, nested
 from .test_files_out import MATERIAL, SCENE, scene_file
@@ -112,3 +114,39 @@ def test_every_other_trouble_gives_one_plain_line_too(
     assert len(ran.stderr.strip().split("\n")) == 1
     assert "Traceback" not in ran.stderr
     assert not (tmp_path / "out.bvh").exists()
+
+
+def test_fit_tells_what_plays_what_is_dropped_and_what_rests(tmp_path: Path) -> None:
+    clip, figure = tmp_path / "colons.bvh", tmp_path / "tabs.bvh"
+    clip.write_bytes(colons_make())
+    figure.write_bytes(tabs_make())
+    facts = json.loads(hours("fit", clip, figure, "--json").stdout)
+    assert facts["plays"] == []
+    assert facts["mapping_proposed"]["rig:LeftUpLeg"] == "LeftUpLeg"
+    assert len(facts["mapping_proposed"]) == 19
+    assert len(facts["dropped"]) == 36
+    assert facts["rests"] == []
+    assert facts["leg_ratio"] == pytest.approx(1, abs=1e-3)
+    same = json.loads(hours("fit", figure, figure, "--json").stdout)
+    assert {pair["how"] for pair in same["plays"]} == {"name"}
+    assert len(same["plays"]) == 19
+
+
+def test_contacts_are_told_for_each_foot(tmp_path: Path) -> None:
+    file = tmp_path / "amble.bvh"
+    amble = demo().clips["Amble"]
+    odo = demo().figures["odo"]
+    poses = amble.at(np.arange(49.0))
+    file.write_text(bvh.write(file_from(odo, poses, amble.clip.rate)), encoding="utf-8")
+    facts = json.loads(hours("contacts", file, "--json").stdout)
+    assert [foot["joint"] for foot in facts["feet"]] == ["l_ankle", "r_ankle"]
+    # Its last pose repeats the first: a cycle, whose last plant goes on over the seam.
+    assert (facts["frames"], facts["is_cycle"]) == (48, True)
+    left = facts["feet"][0]["plants"]
+    assert [(plant["start"], plant["end"]) for plant in left] == [(19, 33), (43, 57)]
+    assert max(plant["slide_cm"] for plant in left) < 1
+    tree = tmp_path / "stick.bvh"
+    tree.write_bytes(bvh_text(bvh_values(6), FileStyle()))
+    refused = hours("contacts", tree)
+    assert refused.returncode == 1
+    assert "no feet" in refused.stderr

@@ -9,6 +9,7 @@ from .. import ground
 from ..arrays import real
 from ..clip import Clip, Colour, PlayableClip
 from ..clock import seconds
+from ..cycle.contacts import with_contacts
 from ..cycle.travel import Cycle, close_as_is, close_on_repeat, last_repeats_first
 from ..errors import Refusal
 from ..figure import Figure
@@ -102,7 +103,7 @@ def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, Pla
         period=period,
         colour=wanted.colour,
     )
-    return figure, PlayableClip(clip, motion)
+    return figure, with_contacts(figure, PlayableClip(clip, motion))
 
 
 def conformed_cycle(cycle: Cycle, from_rate: Fraction, to_rate: Fraction) -> Motion:

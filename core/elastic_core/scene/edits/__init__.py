@@ -13,7 +13,7 @@ from ...clip import Material
 from ...errors import Refusal
 from ..document import Scene
 from . import beats, card, figures, lanes, paste, stints, whole
-from .base import Edit, Edited, Rules
+from .base import Edited, Rules
 
 SceneEdit = Annotated[
     stints.PlaceStint

@@ -1,0 +1,111 @@
+"""Contacts: when a foot is planted, and how far it slides meanwhile (rule 4.5)."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ..anatomy import Leg, leg_length_metres, legs_of
+from ..arrays import Array
+from ..clip import Plant, PlayableClip
+from ..figure import Figure, forward
+
+Flags = npt.NDArray[np.bool_]
+
+# Thresholds are shares of the leg's length: on under the first, off above the second.
+HEIGHT_SHARE = (0.045, 0.08)
+SPEED_SHARE_A_SECOND = (0.2, 0.45)
+LEAST_PLANT_SECONDS = 0.06
+
+
+@dataclass(frozen=True)
+class Contact:
+    """A foot on the ground over the clip's frames `[start, end)`, and its slide in centimetres.
+
+    In a cycle a plant over the seam ends beyond the last frame.
+    """
+
+    joint: str
+    side: str
+    start: int
+    end: int
+    slide_cm: float
+
+    @property
+    def plant(self) -> Plant:
+        return Plant.model_validate(
+            {"joint": self.joint, "side": self.side, "start": self.start, "end": self.end}
+        )
+
+
+def find_contacts(figure: Figure, playable: PlayableClip) -> list[Contact]:
+    """Every plant of every foot, in order of their starts."""
+    found = [contact for leg in legs_of(figure) for contact in _contacts_of(figure, playable, leg)]
+    return sorted(found, key=lambda contact: (contact.start, contact.side))
+
+
+def with_contacts(figure: Figure, playable: PlayableClip) -> PlayableClip:
+    """The clip with its contacts as its plants."""
+    plants = tuple(contact.plant for contact in find_contacts(figure, playable))
+    clip = playable.clip.model_copy(update={"plants": plants})
+    return PlayableClip(clip, playable.samples)
+
+
+def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Contact]:
+    """A foot stands while its heel or its toe does. A cycle is looked at in its middle round."""
+    clip, length = playable.clip, playable.clip.length_frames
+    rate = float(clip.rate)
+    rounds = range(-1, 2) if clip.is_cycle else range(1)
+    frames = np.arange(rounds[0] * length, (rounds[-1] + 1) * length, dtype=np.float64)
+    points = _points(figure, playable, leg, frames)
+    reach = leg_length_metres(figure)
+    # Where a point lies when it is on the floor: near its lowest over the whole clip.
+    floor = np.percentile(points[:, :, 1], 5, axis=0)
+    height = (points[:, :, 1] - floor) / reach
+    speed = np.linalg.norm(np.gradient(points[:, :, [0, 2]], axis=0), axis=-1) * rate / reach
+    near = (height < HEIGHT_SHARE[0]) & (speed < SPEED_SHARE_A_SECOND[0])
+    still = (height < HEIGHT_SHARE[1]) & (speed < SPEED_SHARE_A_SECOND[1])
+    planted: Flags = np.zeros(len(frames), dtype=bool)
+    for point in range(points.shape[1]):
+        planted |= _held(near[:, point], still[:, point])
+    if clip.is_cycle and planted.all():
+        spans = [(0, length)]
+    else:
+        spans = [(a + int(frames[0]), b + int(frames[0])) for a, b in _runs(planted)]
+    least = LEAST_PLANT_SECONDS * rate
+    contacts = []
+    for start, end in spans:
+        # Of the three rounds, only the plants that begin in the middle one count.
+        if end - start < least or not 0 <= start < length:
+            continue
+        seen = slice(start - int(frames[0]), end - int(frames[0]))
+        slide = _slide_cm(points[seen])
+        contacts.append(Contact(figure.names[leg.foot], leg.side, start, end, slide))
+    return contacts
+
+
+def _points(figure: Figure, playable: PlayableClip, leg: Leg, frames: Array) -> Array:
+    """Where a foot can touch: its ankle, and its toe if it has one. [frames, points, 3] metres."""
+    placed = forward(figure, playable.at(frames))
+    joints = [leg.foot] if leg.toe is None else [leg.foot, leg.toe]
+    return placed.positions[:, joints]
+
+
+def _held(near: Flags, still: Flags) -> Flags:
+    """Hysteresis: every run of `still` that is `near` somewhere."""
+    held: Flags = np.zeros(len(still), dtype=bool)
+    for start, end in _runs(still):
+        held[start:end] = near[start:end].any()
+    return held
+
+
+def _runs(flags: Flags) -> list[tuple[int, int]]:
+    """Runs of true, half open."""
+    edges = np.flatnonzero(np.diff(flags, prepend=False, append=False)).reshape(-1, 2)
+    return [(int(start), int(end)) for start, end in edges]
+
+
+def _slide_cm(points: Array) -> float:
+    """The ground covered by whichever point is stiller, summed over a plant's frames."""
+    steps = np.linalg.norm(np.diff(points[:, :, [0, 2]], axis=0), axis=-1)
+    return float(steps.min(axis=1).sum() * 100) if len(steps) else 0.0
