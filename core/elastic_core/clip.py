@@ -178,10 +178,20 @@ def poses_to_motion(poses: KeyedPose | SampledPose, figure: Figure, length_frame
         return Motion(
             by_runs(np.array(poses.travel)),
             by_runs(np.array(poses.root_move)),
-            by_runs(rotation.normalise(rows)),
+            by_runs(_of_unit_length(rows)),
             {figure.place_of(name): by_runs(np.array(move)) for name, move in poses.moves.items()},
         )
     return keys_to_motion(poses.channels, figure, np.arange(length_frames, dtype=np.float64))
+
+
+def _of_unit_length(rotations: Array) -> Array:
+    """Quaternions put right where they are off; those rounded to float32 stay to the last bit."""
+    length = np.linalg.norm(rotations, axis=-1)
+    if not (length > 1e-6).all():
+        raise Refusal("A rotation of the samples is all zeros.")
+    return np.where(
+        (np.abs(length - 1) > 1e-6)[..., None], rotation.normalise(rotations), rotations
+    )
 
 
 def keys_to_motion(channels: Mapping[str, Curve], figure: Figure, times: Array) -> Motion:

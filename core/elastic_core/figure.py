@@ -42,7 +42,11 @@ class Joint(BaseModel):
 
 
 class Figure(BaseModel):
-    """A figure document: joints with parents before children, offsets in metres, y up."""
+    """A figure document: joints with parents before children, offsets in metres, y up.
+
+    `spellings` tells which joint plays which name of a clip's: the mapping that a person confirmed
+    (rule 2.4).
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -50,6 +54,7 @@ class Figure(BaseModel):
     name: str = Field(min_length=1, max_length=120)
     joints: tuple[Joint, ...]
     dress: Dress = Dress()
+    spellings: dict[str, str] = {}
 
     @field_validator("joints")
     @classmethod

@@ -10,7 +10,9 @@ from documents.models import Document
 from elastic_core.errors import Refusal
 
 
-def membership(request: HttpRequest, production_id: UUID, *, to_change: bool = False) -> Membership:
+def membership(
+    request: HttpRequest, production_id: UUID, *, to_change: bool = False, to_own: bool = False
+) -> Membership:
     """The person's membership of a production."""
     found = (
         Membership.objects.select_related("production")
@@ -21,14 +23,17 @@ def membership(request: HttpRequest, production_id: UUID, *, to_change: bool = F
         raise Http404
     if to_change and not found.may_change:
         raise Refusal("You can look at this production, and not change it.")
+    if to_own and found.role != Membership.Role.OWNER:
+        raise Refusal("Only an owner can change who belongs to a production.")
     return found
 
 
 def document(
-    request: HttpRequest, kind: str, document_id: UUID, *, to_change: bool = False
+    request: HttpRequest, kind: str | None, document_id: UUID, *, to_change: bool = False
 ) -> tuple[Document, Membership]:
-    """A document of a production that the person belongs to."""
-    found = Document.objects.select_related("production").filter(pk=document_id, kind=kind).first()
+    """A document, of one kind or any, of a production that the person belongs to."""
+    rows = Document.objects.select_related("production").filter(pk=document_id)
+    found = (rows.filter(kind=kind) if kind else rows).first()
     if found is None:
         raise Http404
     return found, membership(request, found.production_id, to_change=to_change)

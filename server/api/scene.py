@@ -1,6 +1,5 @@
 """The scene room: the desk, edits, frames, and files out."""
 
-from urllib.parse import quote
 from uuid import UUID
 
 import numpy as np
@@ -8,24 +7,26 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from accounts.models import Membership
+from accounts.people import shown_name
 from documents import history
 from documents.models import Document
 from elastic_core.errors import Refusal
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
-from elastic_core.formats.scene_file import ClipInFile, SceneFile, sampled
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.evaluate import frames_of
-from scenes import stage
+from scenes import interchange, stage
 
 from .access import document, person
+from .downloads import download
 from .schemas import (
     EditOutcome,
     EditWanted,
-    FigureOnStage,
     FramesWanted,
+    GoBackWanted,
     Problem,
+    SceneHead,
     SceneView,
     StepWanted,
 )
@@ -35,10 +36,29 @@ MOST_FRAMES = 4096
 
 
 @router.get("/{scene_id}", response={200: SceneView, 404: Problem})
-def read_scene(request: HttpRequest, scene_id: UUID) -> SceneView:
-    """The scene that stands, as the desk shows it."""
+def read_scene(request: HttpRequest, scene_id: UUID, revision: int | None = None) -> SceneView:
+    """The scene that stands, or one of its revisions, as the desk shows it."""
     found, member = document(request, Document.Kind.SCENE, scene_id)
-    return _view(found, member, stage.standing(found))
+    return _view(found, member, stage.at_revision(found, revision), revision)
+
+
+@router.get("/{scene_id}/head", response={200: SceneHead, 404: Problem})
+def read_head(request: HttpRequest, scene_id: UUID) -> SceneHead:
+    """Which revision stands."""
+    found, _ = document(request, Document.Kind.SCENE, scene_id)
+    row = history.standing(found)
+    author = shown_name(row.author) if row.author else ""
+    return SceneHead(revision=row.number, label=row.label, author=author)
+
+
+@router.post(
+    "/{scene_id}/go-back", response={200: SceneView, 404: Problem, 409: Problem, 422: Problem}
+)
+def go_back(request: HttpRequest, scene_id: UUID, wanted: GoBackWanted) -> SceneView:
+    """An earlier revision stands again, as a new step."""
+    found, member = document(request, Document.Kind.SCENE, scene_id, to_change=True)
+    held = stage.go_back(found, wanted.revision, wanted.base_revision, person(request))
+    return _view(held, member, stage.standing(held))
 
 
 @router.post(
@@ -84,7 +104,7 @@ def frames(request: HttpRequest, scene_id: UUID, wanted: FramesWanted) -> HttpRe
     """A frame pack of every figure."""
     found, _ = document(request, Document.Kind.SCENE, scene_id)
     if wanted.edit is None:
-        staged = stage.standing(found)
+        staged = stage.at_revision(found, wanted.revision)
     else:
         staged, _ = stage.preview(found, wanted.edit)
     end = min(wanted.end, staged.scene.length_frames)
@@ -114,46 +134,33 @@ def export_bvh(
     staged = stage.standing(found)
     text = bvh.write(scene_bvh(staged.scene, staged.material, figure, start, end))
     name = f"{found.name} {staged.scene.figure(figure).name}.bvh"
-    return _download(text, name, "text/plain; charset=utf-8")
+    return download(text, name, "text/plain; charset=utf-8")
 
 
 @router.get("/{scene_id}/file", response={200: None, 404: Problem})
 def export_scene(request: HttpRequest, scene_id: UUID) -> HttpResponse:
     """The scene with its figures and clips, as a scene file."""
     found, _ = document(request, Document.Kind.SCENE, scene_id)
-    staged = stage.standing(found)
-    clips = {
-        name: ClipInFile(
-            clip=playable.clip,
-            poses=sampled(playable.samples, staged.material.figure(playable.clip.figure)),
-        )
-        for name, playable in staged.material.clips.items()
-    }
-    held = SceneFile(scene=staged.scene, figures=dict(staged.material.figures), clips=clips)
-    return _download(held.model_dump_json(), f"{found.name}.json", "application/json")
+    text = interchange.scene_file(stage.standing(found)).model_dump_json()
+    return download(text, f"{found.name}.scene.json", "application/json")
 
 
-def _download(text: str, name: str, content_type: str) -> HttpResponse:
-    response = HttpResponse(text, content_type=content_type)
-    response.headers["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(name)}"
-    return response
-
-
-def _view(row: Document, member: Membership, staged: stage.Staged) -> SceneView:
+def _view(
+    row: Document, member: Membership, staged: stage.Staged, revision: int | None = None
+) -> SceneView:
+    """What the page shows; an earlier revision can be looked at, and not changed."""
     steps = history.steps(row)
+    stands = revision is None or revision == row.head
     return SceneView(
         id=row.pk,
         production=row.production_id,
         production_name=row.production.name,
         name=staged.scene.name,
-        revision=row.head,
+        revision=row.head if revision is None else revision,
+        head=row.head,
         content=staged.content,
-        may_change=member.may_change,
+        may_change=member.may_change and stands,
         undo=steps.undo,
         redo=steps.redo,
-        figures=[
-            FigureOnStage(id=figure.id, name=figure.name, figure=figure.figure)
-            for figure in staged.scene.figures
-        ],
         desk=desk_of(staged.scene, staged.material),
     )

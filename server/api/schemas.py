@@ -1,6 +1,7 @@
 """What goes over the wire, where the core has no model for it."""
 
-from typing import Annotated
+from datetime import datetime
+from typing import Annotated, Literal
 from uuid import UUID
 
 from ninja import Schema
@@ -37,6 +38,34 @@ class SessionState(Schema):
     csrf: str
 
 
+class PasswordChange(Schema):
+    old: str
+    new: str
+
+
+Role = Literal["owner", "editor", "viewer"]
+
+
+class NewProduction(Schema):
+    name: Name
+
+
+class Member(Schema):
+    account: str
+    name: str
+    role: str
+    is_you: bool
+
+
+class Invitation(Schema):
+    account: str
+    role: Role = "editor"
+
+
+class RoleChange(Schema):
+    role: Role
+
+
 class ProductionRow(Schema):
     id: UUID
     name: str
@@ -53,9 +82,23 @@ class Seam(Schema):
     gap_degrees_per_frame: float
 
 
-class ClipCard(Schema):
+class UsedIn(Schema):
     id: UUID
     name: str
+
+
+class Kept(Schema):
+    """What every document of the library has."""
+
+    id: UUID
+    name: str
+    tags: list[str]
+    archived: bool
+    created: datetime
+    changed: datetime
+
+
+class ClipCard(Kept):
     figure: UUID
     figure_name: str
     rate: str
@@ -65,14 +108,14 @@ class ClipCard(Schema):
     stride_metres: float
     colour: Colour
     seam: Seam | None
-    used_in: list[str]
+    rests: list[str]
+    used_in: list[UsedIn]
 
 
-class FigureCard(Schema):
-    id: UUID
-    name: str
+class FigureCard(Kept):
     joints: int
     height_metres: float
+    used_in: list[UsedIn]
 
 
 class FigureOnStage(Schema):
@@ -81,9 +124,7 @@ class FigureOnStage(Schema):
     figure: str
 
 
-class SceneCard(Schema):
-    id: UUID
-    name: str
+class SceneCard(Kept):
     rate: str
     length_frames: int
     length_seconds: float
@@ -121,6 +162,42 @@ class FileReport(Schema):
     known_figure: str | None
 
 
+class PairView(Schema):
+    clip_joint: str
+    figure_joint: str
+
+
+class FitView(Schema):
+    """How a file's skeleton fits a figure (rule 2.4)."""
+
+    figure: UUID
+    figure_name: str
+    plays: list[PairView]
+    proposed: list[PairView]
+    dropped: list[str]
+    rests: list[str]
+    clip_joints: list[str]
+    figure_joints: list[str]
+    leg_ratio: float
+
+
+class Onto(Schema):
+    """The figure that is to play a clip, and the confirmed mapping: clip joint → its joint."""
+
+    figure: UUID
+    mapping: dict[str, str]
+
+
+class FilePosesWanted(Schema):
+    """Poses of a file that was read, at most so many, evenly over `[start, end)`."""
+
+    start: int = Field(default=0, ge=0)
+    end: int | None = None
+    most: int = Field(default=240, ge=1, le=1000)
+    metres_per_unit: float | None = Field(default=None, gt=0)
+    onto: Onto | None = None
+
+
 class ImportWanted(Schema):
     """How a file that was read is to be brought in. Frames are the file's, `[start, end)`."""
 
@@ -132,12 +209,47 @@ class ImportWanted(Schema):
     metres_per_unit: float | None = Field(default=None, gt=0)
     is_cycle: bool | None = None
     colour: Colour | None = None
+    onto: Onto | None = None
+    figure_name: Name | None = None
 
 
 class Imported(Schema):
     clip: ClipCard
     figure_is_new: bool
     says: list[str]
+
+
+class FileOpened(Schema):
+    """What came of opening a file of our own."""
+
+    kind: str
+    id: UUID
+    name: str
+    says: list[str]
+
+
+class DocumentChange(Schema):
+    """What is to change; what is left out stays."""
+
+    name: Name | None = None
+    tags: list[str] | None = None
+    archived: bool | None = None
+
+
+class Copied(Schema):
+    id: UUID
+    name: str
+
+
+class RevisionRow(Schema):
+    """One step; `parent` is the step it was made on."""
+
+    number: int
+    parent: int | None
+    label: str
+    author: str
+    created: datetime
+    stands: bool
 
 
 class NewScene(Schema):
@@ -152,11 +264,11 @@ class SceneView(Schema):
     production_name: str
     name: str
     revision: int
+    head: int
     content: str
     may_change: bool
     undo: str | None
     redo: str | None
-    figures: list[FigureOnStage]
     desk: Desk
 
 
@@ -176,10 +288,24 @@ class StepWanted(Schema):
     base_revision: int
 
 
+class GoBackWanted(Schema):
+    base_revision: int
+    revision: int
+
+
+class SceneHead(Schema):
+    """The revision that stands, and whose it is: what a page asks for every few seconds."""
+
+    revision: int
+    label: str
+    author: str
+
+
 class FramesWanted(Schema):
-    """Frames `[start, end)` from 0; with `edit`, as they would be after it."""
+    """Frames `[start, end)` from 0; with `edit`, as they would be after it; of an earlier `revision`."""
 
     start: int = Field(ge=0)
     end: int
     step: int = Field(default=1, ge=1)
     edit: SceneEdit | None = None
+    revision: int | None = None

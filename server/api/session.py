@@ -1,7 +1,10 @@
 """Signing in and out."""
 
-from django.contrib.auth import authenticate, login, logout
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from django.views.decorators.csrf import csrf_protect
@@ -9,7 +12,11 @@ from ninja import Router
 from ninja.decorators import decorate_view
 from ninja.responses import Status
 
-from .schemas import Person, Problem, SessionState, SignIn
+from accounts.people import shown_name
+from elastic_core.errors import Refusal
+
+from .access import person
+from .schemas import PasswordChange, Person, Problem, SessionState, SignIn
 
 router = Router(tags=["session"])
 
@@ -20,10 +27,16 @@ def read_session(request: HttpRequest) -> SessionState:
     return _state(request)
 
 
-@router.post("", auth=None, response={200: SessionState, 401: Problem})
+@router.post("", auth=None, response={200: SessionState, 401: Problem, 429: Problem})
 @decorate_view(csrf_protect)
 def sign_in(request: HttpRequest, wanted: SignIn) -> Status[SessionState | Problem]:
-    user = authenticate(request, username=wanted.account.strip(), password=wanted.password)
+    """Sign in; after too many wrong passwords an account rests for a while."""
+    account = wanted.account.strip()
+    user = authenticate(request, username=account, password=wanted.password)
+    if getattr(request, "axes_locked_out", False):
+        minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
+        message = f"Too many wrong passwords. Try again in {minutes} minutes."
+        return Status(429, Problem(message=message))
     if not isinstance(user, User):
         problem = Problem(message="That account and password do not belong together.")
         return Status(401, problem)
@@ -37,11 +50,27 @@ def sign_out(request: HttpRequest) -> SessionState:
     return _state(request)
 
 
+@router.post("/password", response={200: SessionState, 422: Problem})
+def change_password(request: HttpRequest, wanted: PasswordChange) -> SessionState:
+    """Another password; other sessions of the account end."""
+    user = person(request)
+    if not user.check_password(wanted.old):
+        raise Refusal("That is not your password now.")
+    try:
+        validate_password(wanted.new, user)
+    except ValidationError as problem:
+        raise Refusal(" ".join(problem.messages)) from None
+    user.set_password(wanted.new)
+    user.save(update_fields=["password"])
+    update_session_auth_hash(request, user)
+    return _state(request)
+
+
 def _state(request: HttpRequest) -> SessionState:
     user = request.user
-    person = None
-    if isinstance(user, User):
-        name = user.get_full_name() or user.username
-        initials = "".join(part[0] for part in name.split()[:2]).upper()
-        person = Person(account=user.username, name=name, initials=initials)
-    return SessionState(person=person, csrf=get_token(request))
+    if not isinstance(user, User):
+        return SessionState(person=None, csrf=get_token(request))
+    name = shown_name(user)
+    initials = "".join(part[0] for part in name.split()[:2]).upper()
+    who = Person(account=user.username, name=name, initials=initials)
+    return SessionState(person=who, csrf=get_token(request))

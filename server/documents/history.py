@@ -105,6 +105,24 @@ def steps(document: Document) -> Steps:
     )
 
 
+def revision_of(document: Document, number: int | None) -> Revision:
+    """A revision by its number; the standing one without."""
+    wanted = document.head if number is None else number
+    found = document.revisions.filter(number=wanted).first()
+    if found is None:
+        raise Refusal(f"“{document.name}” has no revision {wanted}.")
+    return found
+
+
+def go_back(document: Document, number: int, author: User) -> Revision:
+    """What an earlier revision was, as a new step on a locked document."""
+    earlier = revision_of(document, number)
+    if number == document.head:
+        raise Refusal(f"“{document.name}” stands at revision {number} already.")
+    name = earlier.body.get("name", document.name)
+    return save(document, earlier.body, f"Go back to revision {number}", author, name)
+
+
 def _following(document: Document) -> Revision | None:
     return document.revisions.filter(parent=document.head).order_by("-number").first()
 

@@ -9,7 +9,10 @@ from accounts.models import Production
 
 
 class Document(models.Model):
-    """A figure, clip or scene. `head` is the number of the revision that stands."""
+    """A figure, clip or scene. `head` is the number of the revision that stands.
+
+    Tags and the archive are about finding it, so they are no part of its revisions.
+    """
 
     class Kind(models.TextChoices):
         FIGURE = "figure"
@@ -21,6 +24,8 @@ class Document(models.Model):
     kind = models.CharField(max_length=10, choices=Kind.choices)
     name = models.CharField(max_length=120)
     head = models.PositiveIntegerField(default=1)
+    tags = models.JSONField(default=list)
+    archived = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

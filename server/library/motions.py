@@ -3,9 +3,9 @@
 import hashlib
 
 import numpy as np
+import numpy.typing as npt
 from django.db import transaction
 
-from elastic_core import rotation
 from elastic_core.arrays import by_runs
 from elastic_core.motion import Motion
 
@@ -14,20 +14,29 @@ from .models import MotionBlock, MotionChunk
 CHUNK_FRAMES = 1024
 
 
-def store(motion: Motion) -> str:
-    """Keep a motion; the same samples are kept once. Returns its name."""
+def name_of(motion: Motion) -> str:
+    """The name that a motion is kept under: the hash of its layout and its samples."""
     moved = sorted(motion.moves)
-    rows = np.concatenate(
+    layout = f"{motion.joints}:{moved}".encode()
+    return hashlib.sha256(layout + np.ascontiguousarray(_rows(motion)).tobytes()).hexdigest()
+
+
+def _rows(motion: Motion) -> npt.NDArray[np.float32]:
+    """float32 rows: travel, root move, rotations, moves."""
+    return np.concatenate(
         [
             motion.travel,
             motion.root_move,
             motion.rotations.reshape(motion.frames, -1),
-            *(motion.moves[joint] for joint in moved),
+            *(motion.moves[joint] for joint in sorted(motion.moves)),
         ],
         axis=1,
     ).astype("<f4")
-    layout = f"{motion.joints}:{moved}".encode()
-    name = hashlib.sha256(layout + np.ascontiguousarray(rows).tobytes()).hexdigest()
+
+
+def store(motion: Motion) -> str:
+    """Keep a motion; the same samples are kept once. Returns its name."""
+    name, rows, moved = name_of(motion), _rows(motion), sorted(motion.moves)
     with transaction.atomic():
         block, new = MotionBlock.objects.get_or_create(
             sha256=name,
@@ -46,7 +55,7 @@ def store(motion: Motion) -> str:
 
 
 def load(name: str) -> Motion:
-    """A motion by its name, in float64."""
+    """A motion by its name, in float64: the kept numbers as they are, so that they keep their name."""
     block = MotionBlock.objects.get(pk=name)
     data = b"".join(
         bytes(chunk) for chunk in block.chunks.order_by("number").values_list("data", flat=True)
@@ -57,7 +66,7 @@ def load(name: str) -> Motion:
     return Motion(
         by_runs(rows[:, :3]),
         by_runs(rows[:, 3:6]),
-        by_runs(rotation.normalise(rotations)),
+        by_runs(rotations),
         {
             joint: by_runs(rows[:, turned + 3 * place : turned + 3 * place + 3])
             for place, joint in enumerate(block.moved_joints)

@@ -1,5 +1,6 @@
 """Figures and clips of a production: put there, and taken down ready to play."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 from uuid import UUID
 
@@ -43,6 +44,19 @@ def clip_of(document: Document) -> PlayableClip:
 def seam_of(document: Document) -> SeamReport | None:
     """The seam report of a cycle."""
     return _seam(document.pk, document.head)
+
+
+def learn_spellings(figure: Document, mapping: Mapping[str, str], author: User) -> None:
+    """Remember which of a clip's joint names play which joints, as a step of the figure's history."""
+    with transaction.atomic():
+        row = Document.objects.select_for_update().get(pk=figure.pk)
+        known = figure_of(row)
+        new = {theirs: own for theirs, own in mapping.items() if theirs != own}
+        spellings = {**known.spellings, **new}
+        if spellings == known.spellings:
+            return
+        body = known.model_copy(update={"spellings": spellings}).model_dump(mode="json")
+        history.save(row, body, f"Learn {len(new)} spellings of joint names", author, row.name)
 
 
 def figure_with_skeleton(production: Production, figure: Figure) -> Document | None:

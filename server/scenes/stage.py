@@ -31,13 +31,18 @@ def create(production: Production, scene: Scene, author: User | None) -> Documen
         body = scene.model_dump(mode="json")
         label = f"New scene {scene.name}"
         document = history.create(production, Document.Kind.SCENE, scene.name, body, label, author)
-        _note_uses(document, scene)
+        note_uses(document)
     return document
 
 
 def standing(document: Document) -> Staged:
     """The scene at the head."""
-    scene = Scene.model_validate(history.standing(document).body)
+    return at_revision(document, None)
+
+
+def at_revision(document: Document, number: int | None) -> Staged:
+    """The scene as one of its revisions has it; the standing one without a number."""
+    scene = Scene.model_validate(history.revision_of(document, number).body)
     return _staged(document.production, scene)
 
 
@@ -58,7 +63,7 @@ def save_edit(
         staged, edited = preview(held, edit)
         body = edited.scene.model_dump(mode="json")
         history.save(held, body, edited.label, author, edited.scene.name)
-        _note_uses(held, edited.scene)
+        note_uses(held)
     return held, staged, edited
 
 
@@ -70,11 +75,23 @@ def redo(document: Document, base_revision: int) -> Document:
     return _walk(document, base_revision, forward=True)
 
 
+def go_back(document: Document, revision: int, base_revision: int, author: User) -> Document:
+    """An earlier revision stands again, as a new step."""
+    with transaction.atomic():
+        held = history.locked(document, base_revision)
+        history.go_back(held, revision, author)
+        note_uses(held)
+    return held
+
+
 def _walk(document: Document, base_revision: int, *, forward: bool) -> Document:
     with transaction.atomic():
         held = history.locked(document, base_revision)
-        revision = history.redo(held) if forward else history.undo(held)
-        _note_uses(held, Scene.model_validate(revision.body))
+        if forward:
+            history.redo(held)
+        else:
+            history.undo(held)
+        note_uses(held)
     return held
 
 
@@ -120,7 +137,9 @@ def _uuid(name: str) -> UUID | None:
         return None
 
 
-def _note_uses(document: Document, scene: Scene) -> None:
+def note_uses(document: Document) -> None:
+    """Write down what the standing revision of a scene uses."""
+    scene = Scene.model_validate(history.standing(document).body)
     wanted = {UUID(name) for name in scene.clip_ids | scene.figure_ids}
     document.uses.exclude(used__in=wanted).delete()
     present = set(document.uses.values_list("used", flat=True))

@@ -59,6 +59,13 @@ def viewer(demo: Demo) -> Client:
 
 
 @pytest.fixture
+def editor(demo: Demo) -> Client:
+    user = User.objects.create_user("edda")
+    Membership.objects.create(production_id=demo.production, user=user, role=Membership.Role.EDITOR)
+    return client_of(user)
+
+
+@pytest.fixture
 def stranger(demo: Demo) -> Client:
     return client_of(User.objects.create_user("stranger"))
 

@@ -1,59 +1,95 @@
 """Who may see and change what: a table of every route, and a check that none is missing."""
 
+import hashlib
+from io import BytesIO
 from typing import Any
 
 import pytest
+from django.contrib.auth.models import User
 from django.test import Client
 
+from accounts.models import Membership, Production
 from api.routes import api
+from core.tests.motions import FileStyle, bvh_text, bvh_values
+from documents.models import Document, Revision
+from library import files, shelf
 
 from .conftest import Demo
 
 NOBODY = "00000000-0000-0000-0000-000000000000"
 
-# method, path in the schema, body, what a viewer gets
-ROUTES: list[tuple[str, str, dict[str, Any] | None, int]] = [
-    ("get", "/api/productions/{production_id}", None, 200),
-    ("post", "/api/productions/{production_id}/files", None, 422),
-    ("get", "/api/productions/{production_id}/files/{sha256}", None, 422),
-    ("post", "/api/productions/{production_id}/clips", {"file": "0", "name": "No"}, 422),
-    ("post", "/api/productions/{production_id}/scenes", {"name": "No"}, 422),
-    ("get", "/api/figures/{figure_id}", None, 200),
-    ("get", "/api/figures/{figure_id}/frames", None, 200),
-    ("get", "/api/clips/{clip_id}/frames", None, 200),
-    ("get", "/api/scenes/{scene_id}", None, 200),
+READ, CHANGE, OWN = "read", "change", "own"
+REFUSES = {
+    CHANGE: "You can look at this production, and not change it.",
+    OWN: "Only an owner can change who belongs to a production.",
+}
+PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{scene_id}"
+FILE = PRODUCTION + "/files/{sha256}"
+Body = dict[str, Any] | None
+
+# method, path in the schema, body, who may: anyone inside, those who may change, owners
+ROUTES: list[tuple[str, str, Body, str]] = [
+    ("get", PRODUCTION, None, READ),
+    ("patch", PRODUCTION, {"name": "No"}, OWN),
+    ("get", PRODUCTION + "/members", None, READ),
+    ("post", PRODUCTION + "/members", {"account": "stranger"}, OWN),
+    ("patch", PRODUCTION + "/members/{account}", {"role": "viewer"}, OWN),
+    ("delete", PRODUCTION + "/members/{account}", None, OWN),
+    ("post", PRODUCTION + "/files", None, CHANGE),
+    ("post", PRODUCTION + "/own-files", None, CHANGE),
+    ("get", FILE, None, READ),
+    ("get", FILE + "/figure", None, READ),
+    ("get", FILE + "/fit?figure={figure_id}", None, READ),
+    ("post", FILE + "/frames", {"end": 4}, READ),
+    ("post", PRODUCTION + "/clips", {"file": "0", "name": "No"}, CHANGE),
+    ("post", PRODUCTION + "/scenes", {"name": "No"}, CHANGE),
+    ("patch", "/api/documents/{document_id}", {"name": "No"}, CHANGE),
+    ("post", "/api/documents/{document_id}/duplicate", {}, CHANGE),
+    ("delete", "/api/documents/{document_id}", None, CHANGE),
+    ("get", "/api/documents/{document_id}/history", None, READ),
+    ("get", "/api/figures/{figure_id}", None, READ),
+    ("get", "/api/figures/{figure_id}/frames", None, READ),
+    ("get", "/api/clips/{clip_id}/frames", None, READ),
+    ("get", "/api/clips/{clip_id}/file", None, READ),
+    ("get", SCENE, None, READ),
+    ("get", SCENE + "/head", None, READ),
     (
         "post",
-        "/api/scenes/{scene_id}/edits",
+        SCENE + "/edits",
         {"edit": {"kind": "set_length", "length_frames": 300}, "base_revision": 1},
-        422,
+        CHANGE,
     ),
-    ("post", "/api/scenes/{scene_id}/undo", {"base_revision": 1}, 422),
-    ("post", "/api/scenes/{scene_id}/redo", {"base_revision": 1}, 422),
-    ("post", "/api/scenes/{scene_id}/frames", {"start": 0, "end": 4}, 200),
-    ("get", "/api/scenes/{scene_id}/bvh?figure=odo", None, 200),
-    ("get", "/api/scenes/{scene_id}/file", None, 200),
+    ("post", SCENE + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", SCENE + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", SCENE + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("post", SCENE + "/frames", {"start": 0, "end": 4}, READ),
+    ("get", SCENE + "/bvh?figure=odo", None, READ),
+    ("get", SCENE + "/file", None, READ),
 ]
 FOR_ANYONE = {("get", "/api/session"), ("post", "/api/session"), ("delete", "/api/session")}
-OWN_ONLY = {("get", "/api/productions")}
+OWN_ONLY = {
+    ("get", "/api/productions"),
+    ("post", "/api/productions"),
+    ("post", "/api/session/password"),
+}
+TAKE = bvh_text(bvh_values(6), FileStyle())
 
 
-def call(client: Client, demo: Demo, method: str, path: str, body: dict[str, Any] | None) -> Any:
+def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
     ids = {
         "production_id": demo.production,
         "figure_id": demo.document("figure", "Odo").pk,
         "clip_id": demo.document("clip", "Amble").pk,
+        "document_id": demo.document("clip", "Reach and light").pk,
         "scene_id": demo.scene.pk,
-        "sha256": "0" * 64,
+        "account": "mika",
+        "sha256": hashlib.sha256(TAKE).hexdigest(),
     }
     url = path.format(**ids)
-    if method == "get":
-        return client.get(url)
-    if path.endswith("/files"):
-        from io import BytesIO
-
+    if path.endswith("files"):
         return client.post(url, {"upload": BytesIO(b"HIERARCHY")})
-    return client.post(url, body, content_type="application/json")
+    content = {} if body is None else {"data": body, "content_type": "application/json"}
+    return getattr(client, method)(url, **content)
 
 
 def test_every_route_is_in_the_table() -> None:
@@ -64,28 +100,37 @@ def test_every_route_is_in_the_table() -> None:
 
 
 @pytest.mark.parametrize(
-    ("method", "path", "body", "viewed"), ROUTES, ids=lambda value: str(value)[:50]
+    ("method", "path", "body", "who"), ROUTES, ids=lambda value: str(value)[:60]
 )
 def test_strangers_see_nothing_and_viewers_change_nothing(
     method: str,
     path: str,
-    body: dict[str, Any] | None,
-    viewed: int,
+    body: Body,
+    who: str,
     demo: Demo,
     stranger: Client,
     viewer: Client,
+    editor: Client,
 ) -> None:
+    files.store(Production.objects.get(pk=demo.production), "take.bvh", TAKE)
+    before = Revision.objects.count(), Membership.objects.count(), Document.objects.count()
     assert call(Client(), demo, method, path, body).status_code == 401
     outside = call(stranger, demo, method, path, body)
     assert outside.status_code == 404
     assert "nothing here" in outside.json()["message"]
     inside = call(viewer, demo, method, path, body)
-    assert inside.status_code == viewed
-    if method == "post" and viewed == 422:
-        assert inside.json()["message"] == "You can look at this production, and not change it."
-    demo.scene.refresh_from_db()
-    assert demo.scene.head == 1
-    assert demo.scene.revisions.count() == 1
+    if who == READ:
+        assert inside.status_code == 200
+    else:
+        assert (inside.status_code, inside.json()["message"]) == (422, REFUSES[who])
+    if who == OWN:
+        refused = call(editor, demo, method, path, body)
+        assert (refused.status_code, refused.json()["message"]) == (422, REFUSES[OWN])
+    assert before == (
+        Revision.objects.count(),
+        Membership.objects.count(),
+        Document.objects.count(),
+    )
 
 
 def test_strangers_have_no_productions(stranger: Client, owner: Client) -> None:
@@ -103,9 +148,6 @@ def test_what_does_not_exist_is_not_found(owner: Client) -> None:
 
 
 def test_a_clip_of_another_production_cannot_be_placed(demo: Demo, owner: Client) -> None:
-    from accounts.models import Production
-    from library import shelf
-
     elsewhere = Production.objects.create(name="Elsewhere")
     amble = demo.document("clip", "Amble")
     foreign = shelf.add_clip(elsewhere, shelf.clip_of(amble), None)
@@ -152,3 +194,44 @@ def test_signing_in_and_out(demo: Demo) -> None:
     out = client.delete("/api/session", headers={"X-CSRFToken": right.json()["csrf"]})
     assert out.json()["person"] is None
     assert client.get(demo.url).status_code == 401
+
+
+def test_too_many_wrong_passwords_rest_the_account(demo: Demo) -> None:
+    client = Client()
+
+    def attempt(account: str, password: str) -> Any:
+        wanted = {"account": account, "password": password}
+        return client.post("/api/session", wanted, content_type="application/json")
+
+    for _ in range(7):
+        assert attempt("mika", "wrong").status_code == 401
+    for password in ("wrong", "lamplight"):
+        locked = attempt("mika", password)
+        assert locked.status_code == 429
+        assert locked.json()["message"] == "Too many wrong passwords. Try again in 10 minutes."
+    # Others on the same machine are not locked out with it.
+    User.objects.create_user("nele", password="harbourwall")
+    assert attempt("nele", "harbourwall").status_code == 200
+
+
+def test_a_password_is_changed_with_the_old_one(demo: Demo) -> None:
+    def enter(password: str) -> Client:
+        client = Client()
+        wanted = {"account": "mika", "password": password}
+        client.post("/api/session", wanted, content_type="application/json")
+        return client
+
+    here, elsewhere = enter("lamplight"), enter("lamplight")
+
+    def change(old: str, new: str) -> Any:
+        return here.post(
+            "/api/session/password", {"old": old, "new": new}, content_type="application/json"
+        )
+
+    assert change("wrong", "tide-table-9").json()["message"] == "That is not your password now."
+    assert change("lamplight", "short").json()["message"].startswith("This password is too short")
+    assert change("lamplight", "tide-table-9").status_code == 200
+    assert here.get(demo.url).status_code == 200
+    assert elsewhere.get(demo.url).status_code == 401
+    assert enter("lamplight").get(demo.url).status_code == 401
+    assert enter("tide-table-9").get(demo.url).status_code == 200

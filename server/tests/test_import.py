@@ -7,6 +7,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from core.tests.makes import colons_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 from core.tests.test_bvh import BROKEN
 from documents.models import Document
@@ -122,3 +123,43 @@ def test_files_and_motions_are_kept_once_and_whole(demo: Demo, owner: Client) ->
     assert files.load(kept) == data
     playable = shelf.clip_of(demo.document("clip", "Amble"))
     assert motions.store(playable.samples) == playable.clip.motion
+
+
+def test_motion_is_fitted_to_a_figure_and_its_spellings_are_learnt(
+    demo: Demo, owner: Client
+) -> None:
+    odo = demo.document("figure", "Odo")
+    file = send(owner, demo, colons_make(), "stroll.bvh").json()["file"]
+    base = f"/api/productions/{demo.production}/files/{file}"
+    report = owner.get(f"{base}/fit?figure={odo.pk}").json()
+    assert (len(report["plays"]), len(report["proposed"])) == (0, 19)
+    assert (len(report["dropped"]), report["rests"]) == (36, ["pole"])
+    mapping = {pair["clip_joint"]: pair["figure_joint"] for pair in report["proposed"]}
+    onto = {"figure": str(odo.pk), "mapping": mapping}
+    seen = owner.post(f"{base}/frames", {"most": 12, "onto": onto}, content_type="application/json")
+    assert seen.status_code == 200
+    done = bring(owner, demo, file=file, name="Stroll", onto=onto).json()
+    assert done["figure_is_new"] is False
+    assert done["clip"]["figure_name"] == "Odo"
+    assert done["clip"]["rests"] == ["pole"]
+    assert "1 of its joints rest." in done["says"]
+    clip = shelf.clip_of(Document.objects.get(pk=done["clip"]["id"]))
+    assert {plant.joint for plant in clip.clip.plants} <= {"l_ankle", "r_ankle"}
+    # Next time it is known.
+    again = owner.get(f"{base}/fit?figure={odo.pk}").json()
+    assert (len(again["plays"]), again["proposed"]) == (19, [])
+    odo.refresh_from_db()
+    history = owner.get(f"/api/documents/{odo.pk}/history").json()
+    assert (odo.head, history[0]["label"]) == (2, "Learn 19 spellings of joint names")
+
+
+def test_a_mapping_that_cannot_be_is_refused_and_nothing_is_kept(demo: Demo, owner: Client) -> None:
+    odo = demo.document("figure", "Odo")
+    file = send(owner, demo, colons_make(), "stroll.bvh").json()["file"]
+    before = Document.objects.count()
+    onto = {"figure": str(odo.pk), "mapping": {"rig:Hips": "hips", "rig:Spine": "hips"}}
+    refused = bring(owner, demo, file=file, name="Stroll", onto=onto)
+    assert refused.json()["message"] == "Two joints of the clip would play “hips”."
+    assert Document.objects.count() == before
+    odo.refresh_from_db()
+    assert odo.head == 1

@@ -176,7 +176,7 @@ def test_uses_follow_the_standing_revision(demo: Demo, owner: Client) -> None:
         return {use.used.name for use in demo.scene.uses.select_related("used")}
 
     assert used() == {"Odo", "Stand", "Amble", "Hurry"}
-    edit(owner, demo, {"kind": "delete_stint", "stint": "hurry"}, 1)
+    edit(owner, demo, {"kind": "delete_stints", "stints": ["hurry"]}, 1)
     assert used() == {"Odo", "Stand", "Amble"}
     owner.post(f"{demo.url}/undo", {"base_revision": 2}, content_type="application/json")
     assert used() == {"Odo", "Stand", "Amble", "Hurry"}

@@ -1,6 +1,6 @@
 """Scene files: a scene with its figures and clips embedded, as open JSON (docs/formats.md)."""
 
-from typing import Literal
+from typing import Literal, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -78,10 +78,18 @@ def sampled(motion: Motion, figure: Figure) -> SampledPose:
 
 def read_scene_file(text: bytes) -> SceneFile:
     """A scene file's bytes. Raises Refusal in one sentence."""
+    return read_own_file(SceneFile, text, "scene")
+
+
+F = TypeVar("F", bound=BaseModel)
+
+
+def read_own_file(model: type[F], text: bytes, kind: str) -> F:
+    """A file of our own. Raises Refusal in one sentence that says where it is wrong."""
     try:
-        return SceneFile.model_validate_json(text)
+        return model.model_validate_json(text)
     except ValidationError as problem:
         first = problem.errors(include_url=False)[0]
         where = ".".join(str(part) for part in first["loc"][:6]) or "the file"
         reason = first["msg"].removeprefix("Value error, ").split("\n")[0].rstrip(".")
-        raise Refusal(f"This is not a scene file that can be read: {where}: {reason}.") from None
+        raise Refusal(f"This is not a {kind} file that can be read: {where}: {reason}.") from None

@@ -17,10 +17,33 @@ export interface paths {
          */
         get: operations["api_session_read_session"];
         put?: never;
-        /** Sign In */
+        /**
+         * Sign In
+         * @description Sign in; after too many wrong passwords an account rests for a while.
+         */
         post: operations["api_session_sign_in"];
         /** Sign Out */
         delete: operations["api_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Another password; other sessions of the account end.
+         */
+        post: operations["api_session_change_password"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -37,13 +60,65 @@ export interface paths {
          * List Productions
          * @description The productions that the person belongs to.
          */
-        get: operations["api_library_list_productions"];
+        get: operations["api_people_list_productions"];
         put?: never;
-        post?: never;
+        /**
+         * New Production
+         * @description A new, empty production of one's own.
+         */
+        post: operations["api_people_new_production"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Members
+         * @description Everyone who belongs to a production.
+         */
+        get: operations["api_people_list_members"];
+        put?: never;
+        /**
+         * Invite
+         * @description Let an account in.
+         */
+        post: operations["api_people_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/members/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Member
+         * @description Take someone out; anyone may leave.
+         */
+        delete: operations["api_people_remove_member"];
+        options?: never;
+        head?: never;
+        /**
+         * Set Role
+         * @description Another role for a member.
+         */
+        patch: operations["api_people_set_role"];
         trace?: never;
     };
     "/api/productions/{production_id}": {
@@ -63,6 +138,30 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /**
+         * Rename Production
+         * @description Another name for a production.
+         */
+        patch: operations["api_library_rename_production"];
+        trace?: never;
+    };
+    "/api/productions/{production_id}/scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Scene
+         * @description An empty scene.
+         */
+        post: operations["api_library_new_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
         trace?: never;
     };
@@ -79,7 +178,7 @@ export interface paths {
          * Read File
          * @description Read a motion file and say what it is. A file that cannot be read is not kept.
          */
-        post: operations["api_library_read_file"];
+        post: operations["api_imports_read_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -97,9 +196,69 @@ export interface paths {
          * Read File Range
          * @description What a range of a file is: whether its last pose repeats its first.
          */
-        get: operations["api_library_read_file_range"];
+        get: operations["api_imports_read_file_range"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/files/{sha256}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Figure
+         * @description The lay figure of a file's skeleton.
+         */
+        get: operations["api_imports_file_figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/files/{sha256}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Fit
+         * @description How a file's motion fits a figure: what plays, what is dropped, what rests.
+         */
+        get: operations["api_imports_file_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/files/{sha256}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * File Frames
+         * @description A frame pack of a file's poses, on its own lay figure or on the one it is to play on.
+         */
+        post: operations["api_imports_file_frames"];
         delete?: never;
         options?: never;
         head?: never;
@@ -119,14 +278,14 @@ export interface paths {
          * Import Clip
          * @description Make a clip of a file that was read, and a lay figure if its skeleton is new.
          */
-        post: operations["api_library_import_clip"];
+        post: operations["api_imports_import_clip"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/productions/{production_id}/scenes": {
+    "/api/productions/{production_id}/own-files": {
         parameters: {
             query?: never;
             header?: never;
@@ -136,10 +295,74 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * New Scene
-         * @description An empty scene.
+         * Open Own File
+         * @description A scene or a clip from a file of our own.
          */
-        post: operations["api_library_new_scene"];
+        post: operations["api_imports_open_own_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Document
+         * @description Throw a document away for good; refused where it is used.
+         */
+        delete: operations["api_documents_delete_document"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Document
+         * @description Another name, other tags, into the archive or back.
+         */
+        patch: operations["api_documents_change_document"];
+        trace?: never;
+    };
+    "/api/documents/{document_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Document
+         * @description A copy of what stands.
+         */
+        post: operations["api_documents_duplicate_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read History
+         * @description Every saved step, the newest first.
+         */
+        get: operations["api_documents_read_history"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -206,6 +429,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Clip
+         * @description The clip with its figure, as a clip file.
+         */
+        get: operations["api_library_export_clip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}": {
         parameters: {
             query?: never;
@@ -215,11 +458,51 @@ export interface paths {
         };
         /**
          * Read Scene
-         * @description The scene that stands, as the desk shows it.
+         * @description The scene that stands, or one of its revisions, as the desk shows it.
          */
         get: operations["api_scene_read_scene"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Head
+         * @description Which revision stands.
+         */
+        get: operations["api_scene_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["api_scene_go_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -382,6 +665,13 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** PasswordChange */
+        PasswordChange: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
         /** ProductionRow */
         ProductionRow: {
             /**
@@ -398,6 +688,41 @@ export interface components {
             /** Clips */
             clips: number;
         };
+        /** NewProduction */
+        NewProduction: {
+            /** Name */
+            name: string;
+        };
+        /** Member */
+        Member: {
+            /** Account */
+            account: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Is You */
+            is_you: boolean;
+        };
+        /** Invitation */
+        Invitation: {
+            /** Account */
+            account: string;
+            /**
+             * Role
+             * @default editor
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
+        };
+        /** RoleChange */
+        RoleChange: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
+        };
         /** ClipCard */
         ClipCard: {
             /**
@@ -407,6 +732,20 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
             /**
              * Figure
              * Format: uuid
@@ -430,8 +769,10 @@ export interface components {
              */
             colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
             seam: components["schemas"]["Seam"] | null;
+            /** Rests */
+            rests: string[];
             /** Used In */
-            used_in: string[];
+            used_in: components["schemas"]["UsedIn"][];
         };
         /** FigureCard */
         FigureCard: {
@@ -442,10 +783,26 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
             /** Joints */
             joints: number;
             /** Height Metres */
             height_metres: number;
+            /** Used In */
+            used_in: components["schemas"]["UsedIn"][];
         };
         /** FigureOnStage */
         FigureOnStage: {
@@ -483,6 +840,20 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
             /** Rate */
             rate: string;
             /** Length Frames */
@@ -507,6 +878,31 @@ export interface components {
             gap_cm: number;
             /** Gap Degrees Per Frame */
             gap_degrees_per_frame: number;
+        };
+        /** UsedIn */
+        UsedIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** NewScene */
+        NewScene: {
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default 24
+             */
+            rate: string;
+            /**
+             * Length Frames
+             * @default 120
+             */
+            length_frames: number;
         };
         /**
          * FileReport
@@ -547,54 +943,6 @@ export interface components {
             warnings: string[];
             /** Known Figure */
             known_figure: string | null;
-        };
-        /** Imported */
-        Imported: {
-            clip: components["schemas"]["ClipCard"];
-            /** Figure Is New */
-            figure_is_new: boolean;
-            /** Says */
-            says: string[];
-        };
-        /**
-         * ImportWanted
-         * @description How a file that was read is to be brought in. Frames are the file's, `[start, end)`.
-         */
-        ImportWanted: {
-            /** File */
-            file: string;
-            /** Name */
-            name: string;
-            /**
-             * Start
-             * @default 0
-             */
-            start: number;
-            /** End */
-            end?: number | null;
-            /** Rate */
-            rate?: string | null;
-            /** Metres Per Unit */
-            metres_per_unit?: number | null;
-            /** Is Cycle */
-            is_cycle?: boolean | null;
-            /** Colour */
-            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
-        };
-        /** NewScene */
-        NewScene: {
-            /** Name */
-            name: string;
-            /**
-             * Rate
-             * @default 24
-             */
-            rate: string;
-            /**
-             * Length Frames
-             * @default 120
-             */
-            length_frames: number;
         };
         /**
          * Ball
@@ -739,6 +1087,9 @@ export interface components {
         /**
          * Figure
          * @description A figure document: joints with parents before children, offsets in metres, y up.
+         *
+         *     `spellings` tells which joint plays which name of a clip's: the mapping that a person confirmed
+         *     (rule 2.4).
          */
         Figure: {
             /**
@@ -759,6 +1110,13 @@ export interface components {
              *     }
              */
             dress: components["schemas"]["Dress"];
+            /**
+             * Spellings
+             * @default {}
+             */
+            spellings: {
+                [key: string]: string;
+            };
         };
         /**
          * Hull
@@ -908,6 +1266,208 @@ export interface components {
             joint?: string | null;
         };
         /**
+         * FitView
+         * @description How a file's skeleton fits a figure (rule 2.4).
+         */
+        FitView: {
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+            /** Figure Name */
+            figure_name: string;
+            /** Plays */
+            plays: components["schemas"]["PairView"][];
+            /** Proposed */
+            proposed: components["schemas"]["PairView"][];
+            /** Dropped */
+            dropped: string[];
+            /** Rests */
+            rests: string[];
+            /** Clip Joints */
+            clip_joints: string[];
+            /** Figure Joints */
+            figure_joints: string[];
+            /** Leg Ratio */
+            leg_ratio: number;
+        };
+        /** PairView */
+        PairView: {
+            /** Clip Joint */
+            clip_joint: string;
+            /** Figure Joint */
+            figure_joint: string;
+        };
+        /**
+         * FilePosesWanted
+         * @description Poses of a file that was read, at most so many, evenly over `[start, end)`.
+         */
+        FilePosesWanted: {
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+            /**
+             * Most
+             * @default 240
+             */
+            most: number;
+            /** Metres Per Unit */
+            metres_per_unit?: number | null;
+            onto?: components["schemas"]["Onto"] | null;
+        };
+        /**
+         * Onto
+         * @description The figure that is to play a clip, and the confirmed mapping: clip joint → its joint.
+         */
+        Onto: {
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+        };
+        /** Imported */
+        Imported: {
+            clip: components["schemas"]["ClipCard"];
+            /** Figure Is New */
+            figure_is_new: boolean;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * ImportWanted
+         * @description How a file that was read is to be brought in. Frames are the file's, `[start, end)`.
+         */
+        ImportWanted: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+            /** Rate */
+            rate?: string | null;
+            /** Metres Per Unit */
+            metres_per_unit?: number | null;
+            /** Is Cycle */
+            is_cycle?: boolean | null;
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+            onto?: components["schemas"]["Onto"] | null;
+            /** Figure Name */
+            figure_name?: string | null;
+        };
+        /**
+         * FileOpened
+         * @description What came of opening a file of our own.
+         */
+        FileOpened: {
+            /** Kind */
+            kind: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * DocumentChange
+         * @description What is to change; what is left out stays.
+         */
+        DocumentChange: {
+            /** Name */
+            name?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+            /** Archived */
+            archived?: boolean | null;
+        };
+        /** Copied */
+        Copied: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * RevisionRow
+         * @description One step; `parent` is the step it was made on.
+         */
+        RevisionRow: {
+            /** Number */
+            number: number;
+            /** Parent */
+            parent: number | null;
+            /** Label */
+            label: string;
+            /** Author */
+            author: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Stands */
+            stands: boolean;
+        };
+        /**
+         * Beat
+         * @description A named, coloured range of time, `[start, end)`.
+         */
+        Beat: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Colour
+             * @default ochre
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * CardNumbers
+         * @description A stint in numbers: scene frames from 0 and the clip's frames, both half open; pace 1 = as made.
+         */
+        CardNumbers: {
+            /** Scene From */
+            scene_from: number;
+            /** Scene To */
+            scene_to: number;
+            /** Clip From */
+            clip_from: number;
+            /** Clip To */
+            clip_to: number;
+            /** Pace */
+            pace: number;
+        };
+        /**
          * Desk
          * @description A whole scene on the desk.
          */
@@ -927,8 +1487,16 @@ export interface components {
              * @enum {string}
              */
             backdrop: "paper" | "quay";
+            /** Figures */
+            figures: components["schemas"]["SceneFigure"][];
             /** Lanes */
             lanes: components["schemas"]["DeskLane"][];
+            /** Beats */
+            beats: components["schemas"]["Beat"][];
+            /** Follows */
+            follows: {
+                [key: string]: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
+            };
         };
         /** DeskGap */
         DeskGap: {
@@ -973,6 +1541,20 @@ export interface components {
              * @enum {string}
              */
             gap: "rest" | "hold" | "wait";
+            /** Colour */
+            colour: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+            /** Folded */
+            folded: boolean;
+            /** Muted */
+            muted: boolean;
+            /** Soloed */
+            soloed: boolean;
+            /** Locked */
+            locked: boolean;
+            /** Plays */
+            plays: boolean;
+            /** Lies Over */
+            lies_over: boolean;
             /** Stints */
             stints: components["schemas"]["DeskStint"][];
             /** Joins */
@@ -995,12 +1577,17 @@ export interface components {
         /**
          * DeskStint
          * @description One stint as it lies on the desk. Times are scene frames from 0, half open.
+         *
+         *     `rests` names the joints that its clip leaves at rest; `made` is the stint of the document, for
+         *     copies.
          */
         DeskStint: {
             /** Id */
             id: string;
             /** Clip */
             clip: string;
+            /** Clip Name */
+            clip_name: string;
             /** Name */
             name: string;
             /**
@@ -1008,16 +1595,13 @@ export interface components {
              * @enum {string}
              */
             colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Own Colour */
+            own_colour: boolean;
             /** Start */
             start: number;
             /** End */
             end: number;
-            /** Source Start */
-            source_start: number;
-            /** Source End */
-            source_end: number;
-            /** Pace */
-            pace: number;
+            numbers: components["schemas"]["CardNumbers"];
             /** Clip Length Frames */
             clip_length_frames: number;
             /** Is Cycle */
@@ -1034,6 +1618,73 @@ export interface components {
             nailed: boolean;
             /** Plants */
             plants: components["schemas"]["DeskPlant"][];
+            /** Rests */
+            rests: string[];
+            made: components["schemas"]["Stint"];
+        };
+        /**
+         * Elastic
+         * @description Pins in order of played time. With no pins it is the identity; one pin shifts time.
+         */
+        Elastic: {
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["Pin"][];
+            /**
+             * Before
+             * @default continue
+             * @enum {string}
+             */
+            before: "continue" | "hold" | "stop";
+            /**
+             * After
+             * @default continue
+             * @enum {string}
+             */
+            after: "continue" | "hold" | "stop";
+        };
+        /**
+         * Pin
+         * @description Ties one source moment to one played moment, and says how the span after it runs.
+         */
+        Pin: {
+            /** Played */
+            played: number;
+            /** Source */
+            source: number;
+            /**
+             * Span
+             * @default even
+             * @enum {string}
+             */
+            span: "even" | "held";
+        };
+        /**
+         * SceneFigure
+         * @description A figure on the stage, and the mark it starts from.
+         */
+        SceneFigure: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+            /**
+             * Mark
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            mark: [
+                number,
+                number,
+                number
+            ];
         };
         /** SceneView */
         SceneView: {
@@ -1053,6 +1704,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Head */
+            head: number;
             /** Content */
             content: string;
             /** May Change */
@@ -1061,9 +1714,74 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
-            /** Figures */
-            figures: components["schemas"]["FigureOnStage"][];
             desk: components["schemas"]["Desk"];
+        };
+        /**
+         * Stint
+         * @description One placed use of a clip.
+         *
+         *     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
+         *     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
+         *     scene's rate. `nailed` is a ground placement of its own; without one the stint is chained. Without
+         *     a name or a colour of its own it has its clip's.
+         */
+        Stint: {
+            /** Id */
+            id: string;
+            /** Clip */
+            clip: string;
+            /** Start */
+            start: number;
+            /** Length Frames */
+            length_frames: number;
+            /**
+             * In Frame
+             * @default 0
+             */
+            in_frame: number;
+            /**
+             * @default {
+             *       "pins": [],
+             *       "before": "continue",
+             *       "after": "continue"
+             *     }
+             */
+            elastic: components["schemas"]["Elastic"];
+            /**
+             * Shape
+             * @default smooth
+             * @enum {string}
+             */
+            shape: "even" | "smooth" | "early" | "late";
+            /** Nailed */
+            nailed?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Name */
+            name?: string | null;
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+        };
+        /**
+         * SceneHead
+         * @description The revision that stands, and whose it is: what a page asks for every few seconds.
+         */
+        SceneHead: {
+            /** Revision */
+            revision: number;
+            /** Label */
+            label: string;
+            /** Author */
+            author: string;
+        };
+        /** GoBackWanted */
+        GoBackWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /** Revision */
+            revision: number;
         };
         /** EditOutcome */
         EditOutcome: {
@@ -1073,20 +1791,119 @@ export interface components {
             /** Notes */
             notes: string[];
         };
-        /** DeleteStint */
-        DeleteStint: {
+        /** AddBeat */
+        AddBeat: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "delete_stint";
-            /** Stint */
-            stint: string;
+            kind: "add_beat";
+            /** Beat */
+            beat: string;
+            /** Name */
+            name: string;
+            /**
+             * Colour
+             * @default ochre
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * AddFigure
+         * @description Bring a figure on, with a lane and no stint; it stands at rest on its mark.
+         */
+        AddFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_figure";
+            /** Figure */
+            figure: string;
+        };
+        /**
+         * AddLane
+         * @description A new lane over the others of a figure.
+         */
+        AddLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_lane";
+            /** Figure */
+            figure: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * ColourStints
+         * @description A colour of their own; with none they have their clips' again.
+         */
+        ColourStints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour_stints";
+            /** Stints */
+            stints: string[];
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+        };
+        /**
+         * CopiedStint
+         * @description A stint on its way, with its new id; `row` tells which of the copied lanes it lay on.
+         */
+        CopiedStint: {
+            stint: components["schemas"]["Stint"];
+            /** Row */
+            row: number;
+        };
+        /** DeleteStints */
+        DeleteStints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "delete_stints";
+            /** Stints */
+            stints: string[];
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * DuplicateStints
+         * @description Copies right after the last of the chosen; `new_stints` names them in the order of `stints`.
+         */
+        DuplicateStints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicate_stints";
+            /** Stints */
+            stints: string[];
+            /** New Stints */
+            new_stints: string[];
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /** EditWanted */
         EditWanted: {
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["TrimStint"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStint"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["SetMark"] | components["schemas"]["SetGap"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["RemoveFigure"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -1096,8 +1913,38 @@ export interface components {
             preview: boolean;
         };
         /**
+         * MoveCut
+         * @description Where the stint before hands over to this one; both keep their poses where they were.
+         */
+        MoveCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_cut";
+            /** Stint */
+            stint: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * MoveLane
+         * @description Another place among the lanes, counted from the top.
+         */
+        MoveLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_lane";
+            /** Lane */
+            lane: string;
+            /** Place */
+            place: number;
+        };
+        /**
          * MoveStint
-         * @description When it plays.
+         * @description When it plays; with a lane, on that lane of the same kind of figure.
          */
         MoveStint: {
             /**
@@ -1109,6 +1956,33 @@ export interface components {
             stint: string;
             /** Start */
             start: number;
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * MoveStints
+         * @description Several stints earlier or later together.
+         */
+        MoveStints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_stints";
+            /** Stints */
+            stints: string[];
+            /** Frames */
+            frames: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /**
          * NailStint
@@ -1130,6 +2004,21 @@ export interface components {
             ] | null;
         };
         /**
+         * NameStint
+         * @description A name of its own; with none it goes by its clip's again.
+         */
+        NameStint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_stint";
+            /** Stint */
+            stint: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
          * PaceStint
          * @description How fast it plays, as a share of as-made; the played length follows.
          */
@@ -1143,6 +2032,42 @@ export interface components {
             stint: string;
             /** Pace */
             pace: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * PasteStints
+         * @description Lay copied stints so that the earliest starts at `frame`.
+         *
+         *     `rate` is that of the scene they come from. Copies of one row go to `lane` where one is named;
+         *     several rows go to the lanes of their figures, from the top.
+         */
+        PasteStints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paste_stints";
+            /** Copies */
+            copies: components["schemas"]["CopiedStint"][];
+            /**
+             * Rate
+             * @example 24
+             * @example 30000/1001
+             */
+            rate: string;
+            /** Frame */
+            frame: number;
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /**
          * PlaceStint
@@ -1162,15 +2087,25 @@ export interface components {
             start: number;
             /** Lane */
             lane?: string | null;
-            /** New Ids */
-            new_ids?: [
-                string,
-                string
-            ] | null;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /** RemoveBeat */
+        RemoveBeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_beat";
+            /** Beat */
+            beat: string;
         };
         /**
          * RemoveFigure
-         * @description Take a figure and its lane out of the scene.
+         * @description Take a figure and its lanes out of the scene.
          */
         RemoveFigure: {
             /**
@@ -1180,6 +2115,31 @@ export interface components {
             kind: "remove_figure";
             /** Figure */
             figure: string;
+        };
+        /**
+         * RemoveLane
+         * @description Take a lane and its stints out; a figure's last lane goes and the figure stays, at rest.
+         */
+        RemoveLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_lane";
+            /** Lane */
+            lane: string;
+        };
+        /** RenameFigure */
+        RenameFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_figure";
+            /** Figure */
+            figure: string;
+            /** Name */
+            name: string;
         };
         /** RenameScene */
         RenameScene: {
@@ -1205,21 +2165,45 @@ export interface components {
             stint: string;
             /** Cycles */
             cycles: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
-        /** SetGap */
-        SetGap: {
+        /** SetBackdrop */
+        SetBackdrop: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "set_gap";
-            /** Lane */
-            lane: string;
+            kind: "set_backdrop";
             /**
-             * Gap
+             * Backdrop
              * @enum {string}
              */
-            gap: "rest" | "hold" | "wait";
+            backdrop: "paper" | "quay";
+        };
+        /**
+         * SetBeat
+         * @description Another name, colour, start or end; what is left out stays.
+         */
+        SetBeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_beat";
+            /** Beat */
+            beat: string;
+            /** Name */
+            name?: string | null;
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+            /** Start */
+            start?: number | null;
+            /** End */
+            end?: number | null;
         };
         /**
          * SetJoin
@@ -1237,6 +2221,33 @@ export interface components {
             length_frames?: number | null;
             /** Shape */
             shape?: ("even" | "smooth" | "early" | "late") | null;
+        };
+        /**
+         * SetLane
+         * @description Another name, colour, gap rule or switch of a lane; what is left out stays.
+         */
+        SetLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_lane";
+            /** Lane */
+            lane: string;
+            /** Name */
+            name?: string | null;
+            /** Colour */
+            colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
+            /** Gap */
+            gap?: ("rest" | "hold" | "wait") | null;
+            /** Folded */
+            folded?: boolean | null;
+            /** Muted */
+            muted?: boolean | null;
+            /** Soloed */
+            soloed?: boolean | null;
+            /** Locked */
+            locked?: boolean | null;
         };
         /**
          * SetLength
@@ -1271,8 +2282,48 @@ export interface components {
             ];
         };
         /**
+         * SetNumber
+         * @description Change one number of a stint's card; only the one that `FOLLOWS` names goes with it.
+         */
+        SetNumber: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_number";
+            /** Stint */
+            stint: string;
+            /**
+             * Number
+             * @enum {string}
+             */
+            number: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
+            /** Value */
+            value: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * SlipStint
+         * @description Which part of the source plays, in the same place and at the same pace: both ends at once.
+         */
+        SlipStint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slip_stint";
+            /** Stint */
+            stint: string;
+            /** Source Frames */
+            source_frames: number;
+        };
+        /**
          * SplitStint
-         * @description Cut a stint in two; no pose changes (rule 5.1).
+         * @description Cut a stint in two; no pose changes.
          */
         SplitStint: {
             /**
@@ -1301,6 +2352,11 @@ export interface components {
             stint: string;
             /** Length Frames */
             length_frames: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /**
          * TrimStint
@@ -1323,6 +2379,11 @@ export interface components {
             edge: "start" | "end";
             /** Frame */
             frame: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /** StepWanted */
         StepWanted: {
@@ -1331,7 +2392,7 @@ export interface components {
         };
         /**
          * FramesWanted
-         * @description Frames `[start, end)` from 0; with `edit`, as they would be after it.
+         * @description Frames `[start, end)` from 0; with `edit`, as they would be after it; of an earlier `revision`.
          */
         FramesWanted: {
             /** Start */
@@ -1344,7 +2405,9 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["TrimStint"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStint"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["SetMark"] | components["schemas"]["SetGap"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["RemoveFigure"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"]) | null;
+            /** Revision */
+            revision?: number | null;
         };
     };
     responses: never;
@@ -1406,6 +2469,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     api_session_sign_out: {
@@ -1428,7 +2500,40 @@ export interface operations {
             };
         };
     };
-    api_library_list_productions: {
+    api_session_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_people_list_productions: {
         parameters: {
             query?: never;
             header?: never;
@@ -1444,6 +2549,171 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductionRow"][];
+                };
+            };
+        };
+    };
+    api_people_new_production: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProduction"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_people_list_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_people_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invitation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_people_remove_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_people_set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1479,7 +2749,75 @@ export interface operations {
             };
         };
     };
-    api_library_read_file: {
+    api_library_rename_production: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProduction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_library_new_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScene"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneCard"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_imports_read_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1520,7 +2858,7 @@ export interface operations {
             };
         };
     };
-    api_library_read_file_range: {
+    api_imports_read_file_range: {
         parameters: {
             query?: {
                 start?: number;
@@ -1555,7 +2893,107 @@ export interface operations {
             };
         };
     };
-    api_library_import_clip: {
+    api_imports_file_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_imports_file_fit: {
+        parameters: {
+            query: {
+                figure: string;
+            };
+            header?: never;
+            path: {
+                production_id: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_imports_file_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilePosesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_imports_import_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -1590,7 +3028,7 @@ export interface operations {
             };
         };
     };
-    api_library_new_scene: {
+    api_imports_open_own_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1601,7 +3039,13 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewScene"];
+                "multipart/form-data": {
+                    /**
+                     * Upload
+                     * Format: binary
+                     */
+                    upload: string;
+                };
             };
         };
         responses: {
@@ -1611,11 +3055,162 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SceneCard"];
+                    "application/json": components["schemas"]["FileOpened"];
                 };
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_documents_delete_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_documents_change_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_documents_duplicate_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_documents_read_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionRow"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1716,9 +3311,40 @@ export interface operations {
             };
         };
     };
-    api_scene_read_scene: {
+    api_library_export_clip: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_scene_read_scene: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 scene_id: string;
@@ -1738,6 +3364,90 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_scene_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_scene_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,29 @@
+"""Clip files: one clip with its figure and its poses, as open JSON (docs/formats.md)."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from ..clip import Clip, PlayableClip, Poses
+from ..figure import Figure
+from .scene_file import playable, sampled
+
+
+class ClipFile(BaseModel):
+    """The whole file. `clip.figure` says nothing here: the file's own figure is meant."""
+
+    model_config = ConfigDict(frozen=True)
+
+    format: Literal["elastic-hours-clip"] = "elastic-hours-clip"
+    version: Literal[1] = 1
+    figure: Figure
+    clip: Clip
+    poses: Poses
+
+    def playable(self) -> PlayableClip:
+        return playable(self.clip, self.poses, self.figure)
+
+
+def clip_file(figure: Figure, clip: PlayableClip) -> ClipFile:
+    """A clip as a file."""
+    return ClipFile(figure=figure, clip=clip.clip, poses=sampled(clip.samples, figure))

@@ -1,0 +1,83 @@
+"""`hours`: the core's commands on files, and the few that need the database."""
+
+import os
+import re
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from elastic_core.command_line import app as app
+from elastic_core.command_line import plainly
+from elastic_core.errors import Refusal
+
+ENVIRONMENT = Path(__file__).resolve().parents[2] / ".run" / "env"
+
+_SETTINGS = {"DATABASE_URL": r"(postgresql://[^}\s]+)", "HOURS_SECRET": r"HOURS_SECRET=(\S+)"}
+
+
+@app.command()
+@plainly
+def adduser(
+    account: Annotated[str, typer.Argument(help="The name to sign in with.")],
+    name: Annotated[str, typer.Option(help="First and last name.")] = "",
+    production: Annotated[str, typer.Option(help="A production to let them into.")] = "",
+    role: Annotated[str, typer.Option(help="owner, editor or viewer.")] = "editor",
+    password_stdin: Annotated[
+        bool, typer.Option("--password-stdin", help="Read the password from standard input.")
+    ] = False,
+) -> None:
+    """Make an account. The password is asked for, and typed twice."""
+    _with_database()
+    from django.contrib.auth.models import User
+    from django.contrib.auth.password_validation import validate_password
+    from django.core.exceptions import ValidationError
+    from django.db import transaction
+
+    from accounts import people
+    from accounts.models import Membership, Production
+
+    if role not in Membership.Role.values:
+        raise Refusal("A role is owner, editor or viewer.")
+    if password_stdin:
+        password = sys.stdin.readline().rstrip("\n")
+    else:
+        password = typer.prompt("Password", hide_input=True, confirmation_prompt=True)
+    first, _, last = name.strip().partition(" ")
+    user = User(username=account.strip(), first_name=first, last_name=last.strip())
+    try:
+        user.full_clean(exclude=["password"])
+        validate_password(password, user)
+    except ValidationError as problem:
+        raise Refusal(" ".join(problem.messages)) from None
+    with transaction.atomic():
+        user.set_password(password)
+        user.save()
+        if production:
+            found = Production.objects.filter(name=production).first()
+            if found is None:
+                raise Refusal(f"There is no production called “{production}”.")
+            people.invite(found, user.username, role)
+    where = f" They are {role} of {production}." if production else ""
+    typer.echo(f"{user.username} can sign in now.{where}")
+
+
+def _with_database() -> None:
+    """Django, set up with the database that bin/setup made unless another is named."""
+    if "DATABASE_URL" not in os.environ:
+        if not ENVIRONMENT.exists():
+            raise Refusal("There is no database yet. Run bin/start once, or set DATABASE_URL.")
+        written = ENVIRONMENT.read_text(encoding="utf-8")
+        for name, pattern in _SETTINGS.items():
+            if match := re.search(pattern, written):
+                os.environ.setdefault(name, match[1])
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
+    import django
+
+    django.setup()
+
+
+def run() -> None:
+    """The entry point."""
+    app(prog_name="hours")

@@ -1,0 +1,118 @@
+"""Scenes and clips as files of our own, out and in again."""
+
+from dataclasses import dataclass
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from accounts.models import Production
+from documents.models import Document
+from elastic_core.clip import PlayableClip
+from elastic_core.errors import Refusal
+from elastic_core.figure import Figure
+from elastic_core.formats.clip_file import ClipFile
+from elastic_core.formats.scene_file import ClipInFile, SceneFile, read_own_file, sampled
+from elastic_core.scene.document import Scene
+from library import motions, shelf
+
+from . import stage
+
+SNIFFED_BYTES = 4096
+
+
+@dataclass(frozen=True)
+class Opened:
+    """The document made of a file, and how many figures and clips came with it."""
+
+    document: Document
+    new_figures: int
+    new_clips: int
+
+
+def scene_file(staged: stage.Staged) -> SceneFile:
+    """A scene with all that it uses."""
+    clips = {
+        name: ClipInFile(
+            clip=playable.clip,
+            poses=sampled(playable.samples, staged.material.figure(playable.clip.figure)),
+        )
+        for name, playable in staged.material.clips.items()
+    }
+    return SceneFile(scene=staged.scene, figures=dict(staged.material.figures), clips=clips)
+
+
+def open_file(production: Production, data: bytes, author: User) -> Opened:
+    """A scene or clip file into a production. What is here already is used, not doubled."""
+    start = data[:SNIFFED_BYTES]
+    if b"elastic-hours-scene" in start:
+        return _open_scene(production, read_own_file(SceneFile, data, "scene"), author)
+    if b"elastic-hours-clip" in start:
+        return _open_clip(production, read_own_file(ClipFile, data, "clip"), author)
+    raise Refusal("This is neither a scene nor a clip file of Elastic Hours.")
+
+
+def _open_scene(production: Production, held: SceneFile, author: User) -> Opened:
+    material = held.material()
+    with transaction.atomic():
+        shelved = _Shelved(production, author)
+        figures = {name: shelved.figure(figure) for name, figure in held.figures.items()}
+        clips = {
+            name: shelved.clip(playable, figures[playable.clip.figure])
+            for name, playable in material.clips.items()
+        }
+        scene = _with_ids(held.scene, figures, clips)
+        document = stage.create(production, scene, author)
+    return Opened(document, shelved.new_figures, shelved.new_clips)
+
+
+def _open_clip(production: Production, held: ClipFile, author: User) -> Opened:
+    with transaction.atomic():
+        shelved = _Shelved(production, author)
+        name = shelved.clip(held.playable(), shelved.figure(held.figure))
+    return Opened(Document.objects.get(pk=name), shelved.new_figures, shelved.new_clips)
+
+
+class _Shelved:
+    """Puts figures and clips on the shelf and counts those that were not there."""
+
+    def __init__(self, production: Production, author: User) -> None:
+        self.production = production
+        self.author = author
+        self.new_figures = 0
+        self.new_clips = 0
+
+    def figure(self, figure: Figure) -> str:
+        known = shelf.figure_with_skeleton(self.production, figure)
+        if known is None:
+            known = shelf.add_figure(self.production, figure, self.author)
+            self.new_figures += 1
+        return str(known.pk)
+
+    def clip(self, playable: PlayableClip, figure: str) -> str:
+        clip = playable.clip.model_copy(
+            update={"figure": figure, "motion": motions.name_of(playable.samples)}
+        )
+        for row in self.production.documents.filter(kind=Document.Kind.CLIP, name=clip.name):
+            if shelf.clip_of(row).clip == clip:
+                return str(row.pk)
+        self.new_clips += 1
+        made = shelf.add_clip(self.production, PlayableClip(clip, playable.samples), self.author)
+        return str(made.pk)
+
+
+def _with_ids(scene: Scene, figures: dict[str, str], clips: dict[str, str]) -> Scene:
+    """The scene with the file's names of figures and clips replaced by the production's."""
+    lanes = tuple(
+        lane.model_copy(
+            update={
+                "stints": tuple(
+                    stint.model_copy(update={"clip": clips[stint.clip]}) for stint in lane.stints
+                )
+            }
+        )
+        for lane in scene.lanes
+    )
+    members = tuple(
+        member.model_copy(update={"figure": figures[member.figure]}) for member in scene.figures
+    )
+    return scene.model_copy(update={"lanes": lanes, "figures": members})

@@ -1,0 +1,177 @@
+"""Names, tags, the archive, copies and deletion; histories; files of our own."""
+
+from io import BytesIO
+from typing import Any
+
+import numpy as np
+from django.test import Client
+
+from accounts.models import Membership, Production
+from documents.models import Document, Use
+from elastic_core.formats.clip_file import ClipFile
+from elastic_core.formats.scene_file import read_own_file
+from library import shelf
+
+from .conftest import Demo, edit
+
+
+def send(client: Client, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
+    return getattr(client, method)(path, data=body, content_type="application/json")
+
+
+def path(row: Document, more: str = "") -> str:
+    return f"/api/documents/{row.pk}{more}"
+
+
+def shelf_of(client: Client, demo: Demo, kind: str) -> dict[str, Any]:
+    view = client.get(f"/api/productions/{demo.production}").json()
+    return {card["name"]: card for card in view[kind]}
+
+
+def test_a_clip_is_renamed_and_every_scene_follows(demo: Demo, owner: Client) -> None:
+    amble = demo.document("clip", "Amble")
+    assert send(owner, "patch", path(amble), {"name": " Slow amble "}).status_code == 200
+    names = [s["name"] for s in owner.get(demo.url).json()["desk"]["lanes"][0]["stints"]]
+    assert names == ["Stand", "Slow amble", "Hurry", "Stand"]
+    history = owner.get(path(amble, "/history")).json()
+    assert [(row["number"], row["label"], row["stands"]) for row in history] == [
+        (2, "Rename to Slow amble", True),
+        (1, "Bring in Amble", False),
+    ]
+    assert history[0]["author"] == "Mika Kallas"
+
+
+def test_tags_and_the_archive_leave_the_history_alone(demo: Demo, owner: Client) -> None:
+    amble = demo.document("clip", "Amble")
+    send(owner, "patch", path(amble), {"tags": ["walk", " slow  walk ", "walk", ""]})
+    send(owner, "patch", path(amble), {"archived": True})
+    card = shelf_of(owner, demo, "clips")["Amble"]
+    assert (card["tags"], card["archived"]) == (["walk", "slow walk"], True)
+    # Scenes that use it go on.
+    assert len(owner.get(demo.url).json()["desk"]["lanes"][0]["stints"]) == 4
+    send(owner, "patch", path(amble), {"archived": False})
+    assert shelf_of(owner, demo, "clips")["Amble"]["archived"] is False
+    assert amble.revisions.count() == 1
+
+
+def test_a_copy_has_a_history_of_its_own(demo: Demo, owner: Client) -> None:
+    send(owner, "patch", path(demo.scene), {"tags": ["dusk"]})
+    copies = [send(owner, "post", path(demo.scene, "/duplicate")).json() for _ in range(2)]
+    assert [copy["name"] for copy in copies] == [
+        "Sc 04 Quay at dusk copy",
+        "Sc 04 Quay at dusk copy 2",
+    ]
+    made = Document.objects.get(pk=copies[0]["id"])
+    assert (made.tags, made.head) == (["dusk"], 1)
+    assert Use.objects.filter(scene=made).count() == 4
+    view = owner.get(f"/api/scenes/{made.pk}").json()
+    assert (view["name"], len(view["desk"]["lanes"][0]["stints"])) == (copies[0]["name"], 4)
+
+
+def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -> None:
+    hurry, odo = demo.document("clip", "Hurry"), demo.document("figure", "Odo")
+
+    def refusal(row: Document) -> str:
+        refused = send(owner, "delete", path(row))
+        assert refused.status_code == 422
+        return str(refused.json()["message"])
+
+    used = "“Hurry” is used in “Sc 04 Quay at dusk”. Archive it instead."
+    assert refusal(hurry) == used
+    edit(owner, demo, {"kind": "delete_stints", "stints": ["hurry"]}, 1)
+    # Undo can still bring it back, so it stays.
+    assert refusal(hurry).startswith("“Hurry” is used in earlier steps of “Sc 04 Quay at dusk”")
+    assert "is used in “Sc 04" in refusal(odo)
+    reach = demo.document("clip", "Reach and light")
+    assert send(owner, "delete", path(reach)).status_code == 200
+    assert "Reach and light" not in shelf_of(owner, demo, "clips")
+    # The scene is used by nothing; once it is gone, nothing holds the clip.
+    assert send(owner, "delete", path(demo.scene)).status_code == 200
+    assert send(owner, "delete", path(hurry)).status_code == 200
+    assert refusal(odo).startswith("“Odo” is moved by “Amble”, “Look back”, “Stand” and 1 more.")
+
+
+def test_any_revision_can_be_looked_at_and_gone_back_to(demo: Demo, owner: Client) -> None:
+    for name in ("Dusk", "Night", "Dawn"):
+        head = owner.get(f"{demo.url}/head").json()["revision"]
+        edit(owner, demo, {"kind": "rename_scene", "name": name}, head)
+    looked = owner.get(f"{demo.url}?revision=2").json()
+    assert (looked["name"], looked["revision"], looked["head"]) == ("Dusk", 2, 4)
+    assert looked["may_change"] is False
+    wanted = {"start": 0, "end": 2, "revision": 2}
+    assert send(owner, "post", f"{demo.url}/frames", wanted).status_code == 200
+    went = send(owner, "post", f"{demo.url}/go-back", {"revision": 2, "base_revision": 4}).json()
+    assert (went["name"], went["revision"], went["undo"]) == ("Dusk", 5, "Go back to revision 2")
+    assert owner.get(f"{demo.url}/head").json() == {
+        "revision": 5,
+        "label": "Go back to revision 2",
+        "author": "Mika Kallas",
+    }
+    undone = send(owner, "post", f"{demo.url}/undo", {"base_revision": 5}).json()
+    assert undone["name"] == "Dawn"
+    late = send(owner, "post", f"{demo.url}/go-back", {"revision": 2, "base_revision": 5})
+    assert late.status_code == 409
+    none = owner.get(f"{demo.url}?revision=99").json()
+    assert none["message"] == "“Dawn” has no revision 99."
+
+
+def open_file(client: Client, production: object, data: bytes) -> Any:
+    upload = {"upload": BytesIO(data)}
+    return client.post(f"/api/productions/{production}/own-files", upload)
+
+
+def test_a_scene_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Client) -> None:
+    file = owner.get(f"{demo.url}/file").content
+    back = open_file(owner, demo.production, file)
+    assert back.status_code == 201
+    assert (back.json()["kind"], back.json()["name"], back.json()["says"]) == (
+        "scene",
+        "Sc 04 Quay at dusk",
+        [],
+    )
+    # What is here already is used again.
+    assert Document.objects.filter(kind="clip").count() == 6
+    again = owner.get(f"/api/scenes/{back.json()['id']}/file").content
+    assert again == file
+
+
+def test_a_scene_file_brings_all_it_needs_elsewhere(demo: Demo, owner: Client) -> None:
+    file = owner.get(f"{demo.url}/file").content
+    elsewhere = Production.objects.create(name="Elsewhere")
+    user = Membership.objects.get(production_id=demo.production).user
+    Membership.objects.create(production=elsewhere, user=user, role="owner")
+    back = open_file(owner, elsewhere.pk, file).json()
+    assert back["says"] == ["1 new figure came with it.", "3 new clips came with it."]
+
+    def frames(scene: object) -> bytes:
+        wanted = {"start": 0, "end": 288, "step": 9}
+        answer = send(owner, "post", f"/api/scenes/{scene}/frames", wanted).content
+        return bytes(answer[8 + int.from_bytes(answer[:8], "little") :])
+
+    assert frames(back["id"]) == frames(demo.scene.pk)
+
+
+def test_a_clip_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Client) -> None:
+    amble = demo.document("clip", "Amble")
+    file = owner.get(f"/api/clips/{amble.pk}/file").content
+    held = read_own_file(ClipFile, file, "clip")
+    samples = shelf.clip_of(amble).samples
+    assert np.array_equal(held.playable().samples.rotations, samples.rotations)
+    same = open_file(owner, demo.production, file).json()
+    assert (same["id"], same["says"]) == (str(amble.pk), [])
+    send(owner, "patch", path(amble), {"name": "Other"})
+    made = open_file(owner, demo.production, file).json()
+    assert made["says"] == ["1 new clip came with it."]
+    assert owner.get(f"/api/clips/{made['id']}/file").content == file
+
+
+def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
+    for data, reason in (
+        (b"HIERARCHY", "This is neither a scene nor a clip file of Elastic Hours."),
+        (b'{"format": "elastic-hours-scene"}', "This is not a scene file that can be read: scene:"),
+        (b'{"format": "elastic-hours-clip"', "This is not a clip file that can be read: the file:"),
+    ):
+        refused = open_file(owner, demo.production, data)
+        assert refused.status_code == 422
+        assert refused.json()["message"].startswith(reason)
+    assert Document.objects.count() == 8
