@@ -1,5 +1,6 @@
 """The API: one router a room, and how refusals become answers."""
 
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
@@ -34,6 +35,11 @@ def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
 @api.exception_handler(Outdated)
 def outdated(request: HttpRequest, problem: Outdated) -> HttpResponse:
     return _problem(request, 409, str(problem), problem.head)
+
+
+@api.exception_handler(OperationalError)
+def no_database(request: HttpRequest, problem: OperationalError) -> HttpResponse:
+    return _problem(request, 503, "The database cannot be reached just now.")
 
 
 @api.exception_handler(ValidationError)

@@ -73,7 +73,7 @@ def edit_scene(request: HttpRequest, scene_id: UUID, wanted: EditWanted) -> Edit
         staged, edited = stage.preview(found, wanted.edit)
     else:
         found, staged, edited = stage.save_edit(
-            found, wanted.edit, wanted.base_revision, person(request)
+            found, wanted.edit, wanted.base_revision, person(request), wanted.token
         )
     view = _view(found, member, staged)
     return EditOutcome(scene=view, label=edited.label, notes=list(edited.notes))

@@ -276,6 +276,7 @@ class EditWanted(Schema):
     edit: SceneEdit
     base_revision: int
     preview: bool = False
+    token: str | None = Field(default=None, max_length=40)
 
 
 class EditOutcome(Schema):

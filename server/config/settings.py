@@ -42,7 +42,7 @@ WSGI_APPLICATION = "config.wsgi.application"
 
 DATABASES = {
     "default": dj_database_url.config(
-        default="postgresql://hours@127.0.0.1:54321/hours", conn_max_age=60
+        default="postgresql://hours@127.0.0.1:54321/hours", conn_max_age=60, conn_health_checks=True
     )
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

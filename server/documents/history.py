@@ -61,7 +61,14 @@ def locked(document: Document, base_revision: int) -> Document:
     return held
 
 
-def save(document: Document, body: dict[str, Any], label: str, author: User, name: str) -> Revision:
+def save(
+    document: Document,
+    body: dict[str, Any],
+    label: str,
+    author: User,
+    name: str,
+    token: str | None = None,
+) -> Revision:
     """A new revision on the head of a locked document."""
     last = document.revisions.aggregate(last=Max("number"))["last"]
     revision = Revision.objects.create(
@@ -71,9 +78,15 @@ def save(document: Document, body: dict[str, Any], label: str, author: User, nam
         label=label[:200],
         author=author,
         body=body,
+        token=token,
     )
     _stand(document, revision.number, name)
     return revision
+
+
+def made_already(document: Document, token: str | None) -> Revision | None:
+    """The revision that an edit with this token became, if it was sent before."""
+    return document.revisions.filter(token=token).first() if token else None
 
 
 def undo(document: Document) -> Revision:

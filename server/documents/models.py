@@ -37,7 +37,10 @@ class Document(models.Model):
 
 
 class Revision(models.Model):
-    """One saved step. `parent` is the step it was made on: undo walks there, redo comes back."""
+    """One saved step. `parent` is the step it was made on: undo walks there, redo comes back.
+
+    `token` is the page's name for the edit, so that one sent twice is made once.
+    """
 
     document = models.ForeignKey(Document, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -46,10 +49,12 @@ class Revision(models.Model):
     author = models.ForeignKey(User, models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
     body = models.JSONField()
+    token = models.CharField(max_length=40, null=True)
 
     class Meta:
         constraints = (
             models.UniqueConstraint(fields=("document", "number"), name="one_revision_a_number"),
+            models.UniqueConstraint(fields=("document", "token"), name="one_revision_a_token"),
         )
 
 

@@ -55,14 +55,21 @@ def preview(document: Document, edit: SceneEdit) -> tuple[Staged, Edited]:
 
 
 def save_edit(
-    document: Document, edit: SceneEdit, base_revision: int, author: User
+    document: Document, edit: SceneEdit, base_revision: int, author: User, token: str | None = None
 ) -> tuple[Document, Staged, Edited]:
-    """Apply an edit and save the outcome as a new revision, in one transaction."""
+    """Apply an edit and save the outcome as a new revision, in one transaction.
+
+    An edit whose answer was lost can be sent again with its token: it is made once.
+    """
     with transaction.atomic():
+        row = Document.objects.select_for_update().get(pk=document.pk)
+        if (made := history.made_already(row, token)) is not None:
+            staged = standing(row)
+            return row, staged, Edited(staged.scene, made.label)
         held = history.locked(document, base_revision)
         staged, edited = preview(held, edit)
         body = edited.scene.model_dump(mode="json")
-        history.save(held, body, edited.label, author, edited.scene.name)
+        history.save(held, body, edited.label, author, edited.scene.name, token)
         note_uses(held)
     return held, staged, edited
 

@@ -188,3 +188,13 @@ def test_a_clip_pack_shows_one_round(demo: Demo, owner: Client) -> None:
     playable = shelf.clip_of(amble)
     expected = forward(core_demo().figures["odo"], playable.at(np.arange(0, 24, 4.0))).positions
     assert np.abs(shown - expected).max() < 1e-5
+
+
+def test_an_edit_sent_twice_is_made_once(demo: Demo, owner: Client) -> None:
+    first = edit(owner, demo, REPEAT, 1, token="one")
+    again = edit(owner, demo, REPEAT, 1, token="one")
+    assert (first.status_code, again.status_code) == (200, 200)
+    assert again.json()["label"] == "Repeat Stand"
+    assert again.json()["scene"]["revision"] == 2
+    assert demo.scene.revisions.count() == 2
+    assert edit(owner, demo, MOVE, 1, token="two").status_code == 409

@@ -24,9 +24,10 @@ _MOST_TICKS = 2000
 
 
 class DeskPlant(BaseModel):
-    """A foot on the ground, in scene frames."""
+    """A foot on the ground, in scene frames; `joint` is the foot's."""
 
     side: str
+    joint: str
     start: float
     end: float
 
@@ -216,8 +217,13 @@ def _plants(
         for start, end in _merged(spans):
             start, end = max(stint.start, start), min(stint.end, end)
             if end - start > 1e-6:
-                found.append(DeskPlant(side=side, start=start, end=end))
+                found.append(DeskPlant(side=side, joint=_foot(clip, side), start=start, end=end))
     return found
+
+
+def _foot(clip: Clip, side: str) -> str:
+    """The joint of a side's plants."""
+    return next(plant.joint for plant in clip.plants if plant.side == side)
 
 
 def _plants_by_frame(scene: Scene, clip: Clip, stint: Stint) -> list[DeskPlant]:
@@ -236,7 +242,8 @@ def _plants_by_frame(scene: Scene, clip: Clip, stint: Stint) -> list[DeskPlant]:
         edges = np.flatnonzero(np.diff(planted, prepend=False, append=False))
         for first, end in edges.reshape(-1, 2):
             start = float(frames[first])
-            found.append(DeskPlant(side=side, start=start, end=start + float(end - first)))
+            stop = start + float(end - first)
+            found.append(DeskPlant(side=side, joint=_foot(clip, side), start=start, end=stop))
     return found
 
 

@@ -1564,11 +1564,13 @@ export interface components {
         };
         /**
          * DeskPlant
-         * @description A foot on the ground, in scene frames.
+         * @description A foot on the ground, in scene frames; `joint` is the foot's.
          */
         DeskPlant: {
             /** Side */
             side: string;
+            /** Joint */
+            joint: string;
             /** Start */
             start: number;
             /** End */
@@ -1911,6 +1913,8 @@ export interface components {
              * @default false
              */
             preview: boolean;
+            /** Token */
+            token?: string | null;
         };
         /**
          * MoveCut
