@@ -17,6 +17,7 @@ from elastic_core.scene.edits.stints import (
     MoveCut,
     MoveStint,
     MoveStints,
+    NailStint,
     PaceStint,
     PlaceStint,
     RepeatStint,
@@ -385,3 +386,22 @@ def test_every_edit_is_read_from_json_by_its_kind() -> None:
     assert read == TrimStint(stint="a", edge="end", frame=9)
     with pytest.raises(ValueError, match="does not match any of the expected tags"):
         adapter.validate_python({"kind": "teleport", "stint": "a"})
+
+
+def test_nailing_a_stint_down_leaves_it_where_it_stands() -> None:
+    scene = scene_of([A, B])
+    frames = np.arange(0.0, 70.0, 3)
+    before = figure_motion(scene, MATERIAL, scene.figures[0], frames)
+    nailed = apply_edit(scene, NailStint(stint="b"), MATERIAL)
+    assert nailed.label == "Nail down Reach"
+    after = figure_motion(nailed.scene, MATERIAL, scene.figures[0], frames)
+    assert np.abs(before.travel - after.travel).max() < 1e-12
+    # Now an earlier edit no longer carries it along.
+    moved = SetMark(figure="k", mark=(5.0, 0.0, 0.0))
+    away = apply_edit(nailed.scene, moved, MATERIAL).scene
+    late = np.arange(52.0, 70.0)
+    kept = figure_motion(away, MATERIAL, scene.figures[0], late)
+    there = figure_motion(nailed.scene, MATERIAL, scene.figures[0], late)
+    assert np.abs(kept.travel - there.travel).max() < 1e-12
+    chained = apply_edit(nailed.scene, NailStint(stint="b", nailed=False), MATERIAL)
+    assert (chained.scene, chained.label) == (scene, "Chain Reach")

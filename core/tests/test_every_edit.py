@@ -87,7 +87,11 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "length_frames": st.none() | st.integers(0, 30),
         "shape": st.none() | st.sampled_from(["even", "late"]),
     },
-    "nail_stint": {"stint": stint, "placement": st.none() | st.just((1.0, 2.0, 0.5))},
+    "nail_stint": {
+        "stint": stint,
+        "nailed": st.booleans(),
+        "placement": st.none() | st.just((1.0, 2.0, 0.5)),
+    },
     "duplicate_stints": {
         "stints": st.lists(stint, min_size=1, max_size=2, unique=True),
         "new_stints": st.lists(new, min_size=1, max_size=2, unique=True),

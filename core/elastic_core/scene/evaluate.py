@@ -96,6 +96,22 @@ def _stacked(
     return motion
 
 
+def placements_of(scene: Scene, material: Material, lane: Lane) -> list[Array]:
+    """The ground placement of every stint of a lane [3], whatever lies below it."""
+    member = scene.figure(lane.figure)
+    lanes = scene.lanes_of_figure(member.id)
+    under = [other for other in lanes[: lanes.index(lane)] if scene.plays(other) and other.stints]
+    if not under:
+        return placements(scene, material, lane)
+    figure = material.figure(member.figure)
+
+    def below(at: float) -> Array:
+        travel: Array = _stacked(scene, material, member, figure, under, real([at])).travel[0]
+        return travel
+
+    return placements(scene, material, lane, below)
+
+
 def _covered(lane: Lane, time: Array) -> Array:
     """Where a lane has a stint."""
     covered = np.zeros(len(time), dtype=bool)

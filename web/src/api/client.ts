@@ -16,6 +16,11 @@ export class Trouble extends Error {
   ) {
     super(message);
   }
+
+  /** Nothing is wrong with what was asked: the server, or its database, is not there. */
+  get isUnreachable(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503;
+  }
 }
 
 const UNREACHABLE = 'The server cannot be reached. Is it running?';

@@ -1990,7 +1990,7 @@ export interface components {
         };
         /**
          * NailStint
-         * @description Give a stint a ground placement of its own, or (with none) chain it again.
+         * @description Give a stint a ground placement of its own (without one, where it stands), or chain it again.
          */
         NailStint: {
             /**
@@ -2000,6 +2000,11 @@ export interface components {
             kind: "nail_stint";
             /** Stint */
             stint: string;
+            /**
+             * Nailed
+             * @default true
+             */
+            nailed: boolean;
             /** Placement */
             placement?: [
                 number,

@@ -7,15 +7,18 @@ interface IconButtonProps {
   readonly label: string;
   readonly onClick: () => void;
   readonly disabled?: boolean;
+  readonly pressed?: boolean;
   readonly className?: string;
 }
 
-export function IconButton({ icon, label, onClick, disabled, className = '' }: IconButtonProps) {
+export function IconButton(props: IconButtonProps) {
+  const { icon, label, onClick, disabled, pressed, className = '' } = props;
   return (
     <button
       type="button"
       className={`icon-button ${className}`}
       aria-label={label}
+      aria-pressed={pressed}
       title={label}
       onClick={onClick}
       disabled={disabled ?? false}
@@ -27,7 +30,11 @@ export function IconButton({ icon, label, onClick, disabled, className = '' }: I
 
 interface ChoiceProps<T extends string> {
   readonly label: string;
-  readonly options: readonly { readonly value: T; readonly text: ReactNode }[];
+  readonly options: readonly {
+    readonly value: T;
+    readonly text: ReactNode;
+    readonly hint?: string;
+  }[];
   readonly value: T | null;
   readonly onChange: (value: T) => void;
   readonly className?: string;
@@ -60,6 +67,7 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
           type="button"
           role="radio"
           aria-checked={option.value === value}
+          title={option.hint}
           tabIndex={option.value === value || (value === null && place === 0) ? 0 : -1}
           disabled={disabled ?? false}
           onClick={() => onChange(option.value)}
@@ -73,16 +81,19 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
 
 interface TickProps {
   readonly label: ReactNode;
+  readonly hint?: string;
   readonly checked: boolean;
+  readonly disabled?: boolean;
   readonly onChange: (checked: boolean) => void;
 }
 
-export function Tick({ label, checked, onChange }: TickProps) {
+export function Tick({ label, hint, checked, disabled, onChange }: TickProps) {
   return (
-    <label className="tick">
+    <label className="tick" title={hint}>
       <input
         type="checkbox"
         checked={checked}
+        disabled={disabled ?? false}
         onChange={(event) => onChange(event.target.checked)}
       />
       {label}
@@ -98,11 +109,13 @@ interface NumberBoxProps {
   readonly onCommit: (value: number) => void;
   readonly disabled?: boolean;
   readonly smallest?: number;
+  /** Hear of the field being entered and left. */
+  readonly onHold?: (held: boolean) => void;
 }
 
 /** A number that is committed by Enter or by leaving; Escape puts it back; arrows step it. */
 export function NumberBox(props: NumberBoxProps) {
-  const { label, value, unit, decimals = 0, onCommit, disabled, smallest } = props;
+  const { label, value, unit, decimals = 0, onCommit, disabled, smallest, onHold } = props;
   const shown = format(value, decimals);
   const [text, setText] = useState(shown);
   const [refused, setRefused] = useState(false);
@@ -134,9 +147,15 @@ export function NumberBox(props: NumberBoxProps) {
         style={{ width: `${Math.max(2.6, text.length + 0.6)}ch` }}
         value={text}
         disabled={disabled ?? false}
-        onFocus={(event) => event.target.select()}
+        onFocus={(event) => {
+          event.target.select();
+          onHold?.(true);
+        }}
         onChange={(event) => setText(event.target.value)}
-        onBlur={() => commit(text)}
+        onBlur={() => {
+          commit(text);
+          onHold?.(false);
+        }}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit(text);
           if (event.key === 'Escape') {

@@ -1,23 +1,21 @@
-import type { KeyboardEvent, PointerEvent } from 'react';
+import { memo, type PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
-import { type Scale, xOf } from './scale';
+import { LaneHead, type LaneHeadActions } from './LaneHead';
+import { frameAt, LABEL_WIDTH, type Scale, xOf } from './scale';
 import { cyclesText, outlineOf, path, pinOf, scarf } from './stintShape';
 
 type Lane = Schemas['DeskLane'];
 type Stint = Schemas['DeskStint'];
 type Join = Schemas['DeskJoin'];
 
-export type Selection =
-  | { readonly kind: 'stint'; readonly id: string }
-  | { readonly kind: 'join'; readonly incoming: string };
-
 export type Grip = 'body' | 'start' | 'end';
 
-export interface LaneActions {
-  readonly select: (selection: Selection) => void;
-  readonly grab: (event: PointerEvent, stint: Stint, grip: Grip) => void;
-  readonly nudge: (stint: Stint, grip: Grip, frames: number) => void;
-  readonly remove: (stint: Stint) => void;
+export interface LaneActions extends LaneHeadActions {
+  readonly pick: (stint: Stint, adding: boolean) => void;
+  readonly grabStint: (event: PointerEvent, lane: Lane, stint: Stint, grip: Grip) => void;
+  readonly pickJoin: (join: Join) => void;
+  readonly grabJoin: (event: PointerEvent, lane: Lane, join: Join) => void;
+  readonly nextGapRule: (lane: Lane) => void;
 }
 
 interface LaneRowProps {
@@ -25,112 +23,159 @@ interface LaneRowProps {
   readonly scale: Scale;
   readonly height: number;
   readonly firstFrame: number;
-  readonly selection: Selection | null;
+  /** Chosen stints of this lane, and the incoming stint of a chosen join. */
+  readonly chosen: readonly string[];
+  readonly chosenJoin: string | null;
+  readonly isChosen: boolean;
   readonly isTarget: boolean;
+  readonly mayChange: boolean;
   readonly actions: LaneActions;
 }
 
 const PAD = 4;
 const HANDLE = 8;
+/** Above this height a card has room for its plants under its name. */
+const LOW = 34;
 
-export function LaneRow(props: LaneRowProps) {
-  const { lane, scale, height, firstFrame, selection, isTarget, actions } = props;
-  const cardHeight = height - 2 * PAD;
-  const chosen = selection?.kind === 'stint' ? selection.id : null;
+/** A lane: its head, and its stints along the time. Only what is seen is drawn. */
+export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
+  const { lane, scale, height, firstFrame, chosen, chosenJoin, isTarget, mayChange, actions } =
+    props;
+  const pad = lane.folded ? 2 : PAD;
+  const cardHeight = height - 2 * pad;
+  const last = frameAt(scale, scale.width);
+  const seen = <T extends { start: number; end: number }>(things: readonly T[]) =>
+    things.filter((thing) => thing.end >= scale.start && thing.start <= last);
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a drawn row, with a group's role
-    <svg
-      width={scale.width}
-      height={height}
-      data-lane={lane.id}
-      role="group"
-      aria-label={`${lane.figure_name}, ${lane.name}: ${lane.stints.length} stints`}
-    >
-      <rect
-        className={`lane-bed ${isTarget ? 'is-target' : ''}`}
+    <div className={`lane ${lane.plays ? '' : 'is-still'}`} data-lane={lane.id}>
+      <LaneHead
+        lane={lane}
+        height={height}
+        chosen={props.isChosen}
+        mayChange={mayChange}
+        actions={actions}
+      />
+      {/* biome-ignore lint/a11y/useSemanticElements: a drawn row, with a group's role */}
+      <svg
         width={scale.width}
         height={height}
-        fill="transparent"
-      />
-      <path d={`M0 ${height - 0.5}H${scale.width}`} stroke="var(--rule-soft)" />
-      <text className="desk-label is-name" x="12" y={height / 2 - 3}>
-        {lane.figure_name}
-      </text>
-      <text className="desk-label is-sub" x="22" y={height / 2 + 13}>
-        {lane.name}
-      </text>
-      <clipPath id={`clip-${lane.id}`}>
-        <rect x={xOf(scale, scale.start) - 1} width={scale.width} height={height} />
-      </clipPath>
-      <g clipPath={`url(#clip-${lane.id})`}>
-        <g transform={`translate(0 ${PAD})`}>
-          {lane.gaps.map((gap) => (
-            <Gap key={gap.start} gap={gap} rule={lane.gap} scale={scale} height={cardHeight} />
-          ))}
-          {lane.stints.map((stint) => (
-            <StintCard
-              key={stint.id}
-              stint={stint}
-              into={lane.joins.find((join) => join.incoming === stint.id)}
-              out={lane.joins.find((join) => join.outgoing === stint.id)}
-              scale={scale}
-              height={cardHeight}
-              firstFrame={firstFrame}
-              chosen={stint.id === chosen}
-              actions={actions}
-            />
-          ))}
-          {lane.joins.map((join) => (
-            <JoinLine
-              key={join.incoming}
-              join={join}
-              lane={lane}
-              scale={scale}
-              height={cardHeight}
-              chosen={selection?.kind === 'join' && selection.incoming === join.incoming}
-              onSelect={() => actions.select({ kind: 'join', incoming: join.incoming })}
-            />
-          ))}
+        role="group"
+        aria-label={`${lane.figure_name}, ${lane.name}: ${lane.stints.length} stints`}
+      >
+        <rect
+          className={`lane-bed ${isTarget ? 'is-target' : ''}`}
+          width={scale.width}
+          height={height}
+          fill="transparent"
+        />
+        <path d={`M0 ${height - 0.5}H${scale.width}`} stroke="var(--rule-soft)" />
+        <clipPath id={`clip-${lane.id}`}>
+          <rect x={LABEL_WIDTH - 1} width={scale.width} height={height} />
+        </clipPath>
+        <g clipPath={`url(#clip-${lane.id})`}>
+          <g transform={`translate(0 ${pad})`}>
+            {seen(lane.gaps).map((gap) => (
+              <Gap
+                key={gap.start}
+                gap={gap}
+                lane={lane}
+                scale={scale}
+                height={cardHeight}
+                onPress={mayChange ? () => actions.nextGapRule(lane) : null}
+              />
+            ))}
+            {seen(lane.stints).map((stint) => (
+              <StintCard
+                key={stint.id}
+                lane={lane}
+                stint={stint}
+                into={lane.joins.find((join) => join.incoming === stint.id)}
+                out={lane.joins.find((join) => join.outgoing === stint.id)}
+                scale={scale}
+                height={cardHeight}
+                firstFrame={firstFrame}
+                chosen={chosen.includes(stint.id)}
+                actions={actions}
+              />
+            ))}
+            {seen(lane.joins).map((join) => (
+              <JoinLine
+                key={join.incoming}
+                join={join}
+                lane={lane}
+                scale={scale}
+                height={cardHeight}
+                chosen={chosenJoin === join.incoming}
+                actions={actions}
+              />
+            ))}
+          </g>
         </g>
-      </g>
-    </svg>
+      </svg>
+    </div>
   );
-}
+});
 
-const GAP_WORDS = { rest: 'rests', hold: 'holds', wait: 'waits' } as const;
+const GAP_WORDS = { rest: 'rests', hold: 'holds', wait: 'waits in the next' } as const;
 
 interface GapProps {
   readonly gap: Schemas['DeskGap'];
-  readonly rule: Lane['gap'];
+  readonly lane: Lane;
   readonly scale: Scale;
   readonly height: number;
+  readonly onPress: (() => void) | null;
 }
 
-function Gap({ gap, rule, scale, height }: GapProps) {
+/** What a figure does where its lane has no stint: drawn as it is, and pressed to change it. */
+function Gap({ gap, lane, scale, height, onPress }: GapProps) {
   const x = xOf(scale, gap.start);
   const width = xOf(scale, gap.end) - x;
+  const y = height / 2;
+  const words = lane.lies_over ? 'shows what lies below' : GAP_WORDS[lane.gap];
+  const line = lane.lies_over
+    ? ''
+    : {
+        // At rest nothing carries over; held, the last pose goes on; waiting, the next one stands.
+        rest: `M${x + 8} ${y}H${x + width - 8}`,
+        hold: `M${x} ${y}H${x + width - 8}`,
+        wait: `M${x + 8} ${y}H${x + width}M${x + width - 5} ${y - 4}l5 4l-5 4`,
+      }[lane.gap];
   return (
-    <g>
+    // biome-ignore lint/a11y/useSemanticElements: a drawn stretch of a lane, with a button's role
+    <g
+      className="gap"
+      role="button"
+      tabIndex={onPress && !lane.lies_over ? 0 : -1}
+      aria-disabled={!onPress || lane.lies_over}
+      aria-label={`Gap of ${lane.figure_name}: ${words}`}
+      onDoubleClick={() => !lane.lies_over && onPress?.()}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' || lane.lies_over) return;
+        event.stopPropagation();
+        onPress?.();
+      }}
+    >
       <path
-        d={`M${x + 3} ${height / 2}H${x + width - 3}`}
+        d={line}
+        fill="none"
         stroke="var(--rule-strong)"
-        strokeDasharray="3 4"
+        strokeDasharray={lane.gap === 'rest' ? '1 5' : lane.gap === 'hold' ? undefined : '5 4'}
+        strokeLinecap="round"
       />
-      {width > 60 && (
-        <text
-          className="desk-label is-sub"
-          x={x + width / 2}
-          y={height / 2 - 5}
-          textAnchor="middle"
-        >
-          {GAP_WORDS[rule]}
-        </text>
+      {width > 70 && !lane.folded && (
+        <>
+          <rect x={x + width / 2 - 34} y={y - 9} width="68" height="18" fill="transparent" />
+          <text className="desk-label is-sub" x={x + width / 2} y={y - 5} textAnchor="middle">
+            {words}
+          </text>
+        </>
       )}
     </g>
   );
 }
 
 interface StintCardProps {
+  readonly lane: Lane;
   readonly stint: Stint;
   readonly into: Join | undefined;
   readonly out: Join | undefined;
@@ -141,8 +186,8 @@ interface StintCardProps {
   readonly actions: LaneActions;
 }
 
-function StintCard(props: StintCardProps) {
-  const { stint, into, out, scale, height, firstFrame, chosen, actions } = props;
+const StintCard = memo(function StintCard(props: StintCardProps) {
+  const { lane, stint, into, out, scale, height, firstFrame, chosen, actions } = props;
   const outline = outlineOf(scale, stint, height, into, out);
   const colour = `var(--${stint.colour})`;
   const start = xOf(scale, stint.start);
@@ -150,17 +195,7 @@ function StintCard(props: StintCardProps) {
   const name = stint.cycles === null ? stint.name : `${stint.name}, ${cyclesText(stint.cycles)}`;
   const shown = `${Math.round(stint.start) + firstFrame} to ${Math.round(stint.end) - 1 + firstFrame}`;
   const textX = Math.max(into ? xOf(scale, into.end) + 3 : start + 8, xOf(scale, scale.start) + 4);
-
-  const keys = (event: KeyboardEvent) => {
-    if (event.key === 'Enter') actions.select({ kind: 'stint', id: stint.id });
-    else if (event.key === 'Delete' || event.key === 'Backspace') actions.remove(stint);
-    else if (event.altKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
-      const frames = event.key === 'ArrowLeft' ? -1 : 1;
-      actions.nudge(stint, event.shiftKey ? 'end' : 'body', frames);
-    } else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
+  const { pace } = stint.numbers;
 
   return (
     // biome-ignore lint/a11y/useSemanticElements: a card drawn in SVG, with a button's role and keys
@@ -171,27 +206,36 @@ function StintCard(props: StintCardProps) {
       aria-label={`${name}, frames ${shown}`}
       aria-pressed={chosen}
       data-stint={stint.id}
-      onPointerDown={(event) => actions.grab(event, stint, 'body')}
-      onKeyDown={keys}
+      onPointerDown={(event) => actions.grabStint(event, lane, stint, 'body')}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter') return;
+        event.preventDefault();
+        event.stopPropagation();
+        actions.pick(stint, event.shiftKey);
+      }}
     >
       <clipPath id={`card-${stint.id}`}>
         <path d={outline} />
       </clipPath>
       <path d={outline} fill="var(--sheet)" />
       <path d={outline} fill={`url(#pencil-${stint.colour})`} />
-      <g clipPath={`url(#card-${stint.id})`}>
-        {stint.cycle_starts.map((moment) => (
-          <Seam key={moment} x={xOf(scale, moment)} height={height} colour={colour} />
-        ))}
-        {stint.plants.map((plant) => (
-          <PlantBar
-            key={`${plant.side}${plant.start}`}
-            plant={plant}
-            scale={scale}
-            height={height}
-          />
-        ))}
-      </g>
+      {height >= LOW && (
+        <g clipPath={`url(#card-${stint.id})`}>
+          {end - start > 14 * (stint.cycles ?? 1) &&
+            stint.cycle_starts.map((moment) => (
+              <Seam key={moment} x={xOf(scale, moment)} height={height} colour={colour} />
+            ))}
+          {end - start > 24 &&
+            stint.plants.map((plant) => (
+              <PlantBar
+                key={`${plant.side}${plant.start}`}
+                plant={plant}
+                scale={scale}
+                height={height}
+              />
+            ))}
+        </g>
+      )}
       <path
         className="card"
         d={outline}
@@ -200,17 +244,21 @@ function StintCard(props: StintCardProps) {
         strokeWidth={chosen ? 1.9 : 1.2}
         strokeLinejoin="round"
       />
-      <text className="halo" x={textX} y="14" clipPath={`url(#card-${stint.id})`}>
-        {name}
-        {Math.abs(stint.pace - 1) > 0.005 && ` at ${Math.round(stint.pace * 100)} %`}
-      </text>
+      {end - start > 30 && (
+        <text className="halo" x={textX} y="14" clipPath={`url(#card-${stint.id})`}>
+          {name}
+          {Math.abs(pace - 1) > 0.005 && ` at ${Math.round(pace * 100)} %`}
+          {stint.nailed && ', nailed down'}
+          {stint.rests.length > 0 && `, ${stint.rests.length} at rest`}
+        </text>
+      )}
       <rect
         className="edge-handle"
         data-grip="start"
         x={start - 1}
         width={HANDLE}
         height={into ? height / 2 : height}
-        onPointerDown={(event) => actions.grab(event, stint, 'start')}
+        onPointerDown={(event) => actions.grabStint(event, lane, stint, 'start')}
       />
       <rect
         className="edge-handle"
@@ -219,11 +267,11 @@ function StintCard(props: StintCardProps) {
         y={out ? height / 2 : 0}
         width={HANDLE}
         height={out ? height / 2 : height}
-        onPointerDown={(event) => actions.grab(event, stint, 'end')}
+        onPointerDown={(event) => actions.grabStint(event, lane, stint, 'end')}
       />
     </g>
   );
-}
+});
 
 /** Where a cycle comes round: a row of small cross-stitches. */
 function Seam({ x, height, colour }: { x: number; height: number; colour: string }) {
@@ -266,10 +314,10 @@ interface JoinLineProps {
   readonly scale: Scale;
   readonly height: number;
   readonly chosen: boolean;
-  readonly onSelect: () => void;
+  readonly actions: LaneActions;
 }
 
-function JoinLine({ join, lane, scale, height, chosen, onSelect }: JoinLineProps) {
+function JoinLine({ join, lane, scale, height, chosen, actions }: JoinLineProps) {
   const cut = path([
     [xOf(scale, join.start), 0],
     ...scarf(scale, join, height),
@@ -286,11 +334,11 @@ function JoinLine({ join, lane, scale, height, chosen, onSelect }: JoinLineProps
       aria-label={`Join ${nameOf(join.outgoing)} to ${nameOf(join.incoming)}, ${Math.round(join.end - join.start)} frames`}
       aria-pressed={chosen}
       data-join={join.incoming}
-      onClick={onSelect}
+      onPointerDown={(event) => actions.grabJoin(event, lane, join)}
       onKeyDown={(event) => {
         if (event.key !== 'Enter') return;
         event.stopPropagation();
-        onSelect();
+        actions.pickJoin(join);
       }}
     >
       {chosen && (

@@ -3,19 +3,38 @@ import {
   type Ref,
   useEffect,
   useImperativeHandle,
+  useMemo,
   useRef,
   useState,
 } from 'react';
 import type { Schemas } from '../api/client';
+import { type Draw, startDraw } from '../app/drawing';
 import type { Player } from '../player/player';
-import { type Grip, type LaneActions, LaneRow, type Selection } from './LaneRow';
+import { type BeatGrip, BeatRow } from './BeatRow';
+import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { Playhead } from './Playhead';
 import { DeskPatterns } from './patterns';
 import { Ruler } from './Ruler';
-import { fitScale, frameAt, panned, type Scale, zoomed } from './scale';
-import { Transport } from './Transport';
+import {
+  frameAt,
+  LABEL_WIDTH,
+  panned,
+  type Scale,
+  scaleOf,
+  showing,
+  type Window,
+  windowOf,
+  xOf,
+  zoomed,
+} from './scale';
+import { choosing, type Selection, stintsOf, toggled } from './selection';
+import { catches, snapped } from './snapping';
+import { type DeskOptions, Transport } from './Transport';
 
+type Desk = Schemas['Desk'];
+type Lane = Schemas['DeskLane'];
 type Stint = Schemas['DeskStint'];
+type Beat = Schemas['Beat'];
 type Edit = Schemas['EditWanted']['edit'];
 
 export interface DeskHit {
@@ -23,39 +42,57 @@ export interface DeskHit {
   readonly frame: number;
 }
 
-/** What others may ask of the desk: which lane and frame lie under a point of the screen. */
+/** What others may ask of the desk. */
 export interface DeskHandle {
+  /** Which lane and frame lie under a point of the screen. */
   readonly hit: (clientX: number, clientY: number) => DeskHit | null;
+  /** See a frame that lies outside the window. */
+  readonly show: (frame: number) => void;
+  /** Nearer (above 1) or farther, about the playhead. */
+  readonly zoom: (factor: number) => void;
 }
 
 interface TimeDeskProps {
   readonly ref: Ref<DeskHandle>;
-  readonly desk: Schemas['Desk'];
+  readonly desk: Desk;
   readonly player: Player;
   readonly selection: Selection | null;
   readonly target: DeskHit | null;
   readonly mayChange: boolean;
+  readonly options: DeskOptions;
+  readonly onOptions: (options: DeskOptions) => void;
+  readonly window: Window | null;
+  readonly onWindow: (window: Window | null) => void;
+  readonly onWhole: () => void;
   readonly onSelect: (selection: Selection | null) => void;
   /** Show what an edit would give while it is drawn; null puts things back. */
   readonly onPreview: (edit: Edit | null) => void;
   readonly onEdit: (edit: Edit) => void;
 }
 
-const LEAST_LANE = 50;
+const LEAST_LANE = 46;
 const MOST_LANE = 92;
+const FOLDED_LANE = 24;
 const DROP_ROW = 30;
-const DRAG_THRESHOLD = 3;
+const HEAD_ROWS = 34 + 22;
+const NO_STINTS: readonly string[] = [];
 
-/** The time desk: transport, ruler and lanes. Stints are drawn along it and never computed by it. */
+/** The time desk: transport, ruler, beats and lanes. Stints are drawn along it, never computed. */
 export function TimeDesk(props: TimeDeskProps) {
-  const { ref, desk, player, selection, target, mayChange, onSelect, onPreview, onEdit } = props;
+  const { ref, desk, player, selection, target, mayChange, options, onSelect } = props;
   const rows = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 1000, height: 200 });
-  const [view, setView] = useState<Scale | null>(null);
-  const scale = view && view.width === size.width ? view : fitScale(desk.length_frames, size.width);
+  const [box, setBox] = useState<Box | null>(null);
+  const length = desk.length_frames;
+  const scale = useMemo(
+    () => scaleOf(props.window, length, size.width),
+    [props.window, length, size.width],
+  );
+  const open = desk.lanes.filter((lane) => !lane.folded).length;
+  const room = size.height - HEAD_ROWS - DROP_ROW - FOLDED_LANE * (desk.lanes.length - open);
   const laneHeight = Math.max(
     LEAST_LANE,
-    Math.min(MOST_LANE, (size.height - 24 - DROP_ROW) / Math.max(1, desk.lanes.length)),
+    Math.min(MOST_LANE, Math.floor(room / Math.max(1, open))),
   );
 
   useEffect(() => {
@@ -68,21 +105,22 @@ export function TimeDesk(props: TimeDeskProps) {
     return () => observer.disconnect();
   }, []);
 
-  const latest = useRef({ scale, length: desk.length_frames });
-  latest.current = { scale, length: desk.length_frames };
+  const latest = useRef({ ...props, scale });
+  latest.current = { ...props, scale };
 
   useEffect(() => {
     const element = rows.current;
     if (!element) return undefined;
     const wheel = (event: WheelEvent) => {
-      const { scale: now, length } = latest.current;
+      const { scale: now, desk: seen, onWindow } = latest.current;
+      const frames = seen.length_frames;
       if (event.ctrlKey || event.metaKey) {
         event.preventDefault();
         const x = event.clientX - element.getBoundingClientRect().left;
-        setView(zoomed(now, length, x, 1.0018 ** -event.deltaY));
+        onWindow(windowOf(zoomed(now, frames, x, 1.0018 ** -event.deltaY), frames));
       } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
         event.preventDefault();
-        setView(panned(now, length, event.deltaX || event.deltaY));
+        onWindow(windowOf(panned(now, frames, event.deltaX || event.deltaY), frames));
       }
     };
     element.addEventListener('wheel', wheel, { passive: false });
@@ -91,115 +129,316 @@ export function TimeDesk(props: TimeDeskProps) {
 
   useImperativeHandle(ref, () => ({
     hit: (clientX, clientY) => {
-      const box = rows.current?.getBoundingClientRect();
-      if (!box || clientX < box.left || clientX > box.right) return null;
-      if (clientY < box.top || clientY > box.bottom) return null;
-      const under = document.elementFromPoint(clientX, clientY)?.closest('[data-lane]');
-      const lane = under?.getAttribute('data-lane') ?? null;
-      return { lane, frame: frameAt(latest.current.scale, clientX - box.left) };
+      const area = rows.current?.getBoundingClientRect();
+      if (!area || clientX < area.left || clientX > area.right) return null;
+      if (clientY < area.top || clientY > area.bottom) return null;
+      const frame = frameAt(latest.current.scale, clientX - area.left);
+      return { lane: laneUnder(clientX, clientY), frame };
+    },
+    show: (frame) => {
+      const { scale: now, onWindow, desk: seen } = latest.current;
+      const moved = showing(now, seen.length_frames, frame);
+      if (moved !== now) onWindow(windowOf(moved, seen.length_frames));
+    },
+    zoom: (factor) => {
+      const { scale: now, onWindow, desk: seen } = latest.current;
+      const x = xOf(now, player.frame + 0.5);
+      onWindow(windowOf(zoomed(now, seen.length_frames, x, factor), seen.length_frames));
     },
   }));
 
-  const grab = (event: PointerEvent, stint: Stint, grip: Grip) => {
-    event.stopPropagation();
-    if (event.button !== 0) return;
-    onSelect({ kind: 'stint', id: stint.id });
-    if (!mayChange) return;
-    const from = event.clientX;
-    const held = scale;
-    let edit: Edit | null = null;
-    const move = (moved: globalThis.PointerEvent) => {
-      const pixels = moved.clientX - from;
-      if (!edit && Math.abs(pixels) < DRAG_THRESHOLD) return;
-      const next = dragged(stint, grip, Math.round(pixels / held.pixelsPerFrame));
-      if (edit && JSON.stringify(edit) === JSON.stringify(next)) return;
-      edit = next;
-      onPreview(edit);
-    };
-    const finish = () => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', drop);
-      window.removeEventListener('pointercancel', cancel);
-      window.removeEventListener('keydown', cancelByKey, true);
-    };
-    const drop = () => {
-      finish();
-      if (edit) onEdit(edit);
-    };
-    const cancel = () => {
-      finish();
-      onPreview(null);
-    };
-    const cancelByKey = (pressed: globalThis.KeyboardEvent) => {
-      if (pressed.key === 'Escape') cancel();
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', drop);
-    window.addEventListener('pointercancel', cancel);
-    window.addEventListener('keydown', cancelByKey, true);
-  };
+  const actions = useMemo(() => deskActions(() => latest.current), []);
 
-  const actions: LaneActions = {
-    select: onSelect,
-    grab,
-    nudge: (stint, grip, frames) => mayChange && onEdit(dragged(stint, grip, frames)),
-    remove: (stint) => mayChange && onEdit({ kind: 'delete_stint', stint: stint.id }),
+  const drawBox = (event: PointerEvent<HTMLDivElement>) => {
+    const onBed = (event.target as Element).classList.contains('lane-bed');
+    if (event.button !== 0 || (!onBed && event.target !== event.currentTarget)) return;
+    const element = event.currentTarget;
+    const area = element.getBoundingClientRect();
+    const from = { x: event.clientX, y: event.clientY };
+    const adding = event.shiftKey ? stintsOf(selection) : NO_STINTS;
+    const boxTo = (to: globalThis.PointerEvent): Box => ({
+      left: Math.min(from.x, to.clientX) - area.left,
+      top: Math.min(from.y, to.clientY) - area.top + element.scrollTop,
+      width: Math.abs(to.clientX - from.x),
+      height: Math.abs(to.clientY - from.y),
+    });
+    startDraw(from.x, from.y, {
+      onMove: (_dx, _dy, moved) => setBox(boxTo(moved)),
+      onDrop: (_dx, _dy, dropped) => {
+        setBox(null);
+        const caught = stintsIn(element, from, { x: dropped.clientX, y: dropped.clientY });
+        onSelect(choosing([...new Set([...adding, ...caught])]));
+      },
+      onPress: () => onSelect(null),
+      onCancel: () => setBox(null),
+    });
   };
 
   return (
     <section className="time-desk" aria-label="Time desk">
       <Transport
         player={player}
-        firstFrame={desk.first_frame}
-        framesPerSecond={desk.frames_per_second}
-        onFit={() => setView(null)}
+        desk={desk}
+        options={options}
+        isWhole={props.window === null}
+        onOptions={props.onOptions}
+        onWhole={props.onWhole}
       />
-      <div
-        className="rows"
-        ref={rows}
-        onPointerDown={(event) => {
-          const onBed = (event.target as Element).classList.contains('lane-bed');
-          if (onBed || event.target === event.currentTarget) onSelect(null);
-        }}
-      >
+      <div className="rows" ref={rows} onPointerDown={drawBox}>
         <svg width="0" height="0" aria-hidden="true" className="position-absolute">
           <DeskPatterns />
         </svg>
-        <Ruler
-          scale={scale}
-          length={desk.length_frames}
-          firstFrame={desk.first_frame}
-          onScrub={(frame) => {
-            player.pause();
-            player.goTo(frame);
-          }}
-        />
+        <div className="desk-top">
+          <Ruler
+            scale={scale}
+            length={length}
+            firstFrame={desk.first_frame}
+            framesPerSecond={desk.frames_per_second}
+            player={player}
+          />
+          <BeatRow
+            beats={desk.beats}
+            scale={scale}
+            firstFrame={desk.first_frame}
+            selection={selection}
+            mayChange={mayChange}
+            onSelect={onSelect}
+            onGrab={actions.grabBeat}
+            onNudge={actions.nudgeBeat}
+            onGo={(beat) => player.goTo(beat.start)}
+          />
+        </div>
         {desk.lanes.map((lane) => (
           <LaneRow
             key={lane.id}
             lane={lane}
             scale={scale}
-            height={laneHeight}
+            height={lane.folded ? FOLDED_LANE : laneHeight}
             firstFrame={desk.first_frame}
-            selection={selection}
+            chosen={chosenOf(lane, selection)}
+            chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
+            isChosen={selection?.kind === 'lane' && selection.id === lane.id}
             isTarget={target?.lane === lane.id}
+            mayChange={mayChange}
             actions={actions}
           />
         ))}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
+        {box && <div className="choose-box" style={box} />}
       </div>
       <Playhead player={player} scale={scale} firstFrame={desk.first_frame} />
     </section>
   );
 }
 
-/** What drawing a stint by so many frames asks for. */
-function dragged(stint: Stint, grip: Grip, frames: number): Edit {
-  if (grip === 'body') {
-    return { kind: 'move_stint', stint: stint.id, start: stint.start + frames };
+interface Box {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The chosen stints of one lane; the same empty list for all others, so that they stay as drawn. */
+function chosenOf(lane: Lane, selection: Selection | null): readonly string[] {
+  const ids = stintsOf(selection);
+  if (!ids.length || !lane.stints.some((stint) => ids.includes(stint.id))) return NO_STINTS;
+  return ids;
+}
+
+const laneUnder = (x: number, y: number): string | null =>
+  document.elementFromPoint(x, y)?.closest('[data-lane]')?.getAttribute('data-lane') ?? null;
+
+/** Stints whose drawn cards a box touches. */
+function stintsIn(
+  element: HTMLElement,
+  a: { x: number; y: number },
+  b: { x: number; y: number },
+): string[] {
+  const [left, right] = [Math.min(a.x, b.x), Math.max(a.x, b.x)];
+  const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
+  return [...element.querySelectorAll('[data-stint]')].flatMap((card) => {
+    const at = card.querySelector('.card')?.getBoundingClientRect();
+    const touches = at && at.left < right && at.right > left && at.top < bottom && at.bottom > top;
+    return touches ? [card.getAttribute('data-stint') ?? ''] : [];
+  });
+}
+
+type Latest = TimeDeskProps & { readonly scale: Scale };
+
+interface DeskActions extends LaneActions {
+  readonly grabBeat: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
+  readonly nudgeBeat: (beat: Beat, grip: BeatGrip, frames: number) => void;
+}
+
+/** What is done on the desk by hand. Made once: it reads what is on the desk when it is needed. */
+function deskActions(now: () => Latest): DeskActions {
+  /** Frames for pixels, caught by what lies near; Alt lets go of all but whole frames. */
+  const shiftOf = (
+    dx: number,
+    event: { altKey: boolean },
+    edges: readonly number[],
+    moving: ReadonlySet<string>,
+  ) => {
+    const { scale, desk, player, options } = now();
+    const frames = dx / scale.pixelsPerFrame;
+    if (!options.snap || event.altKey) return Math.round(frames);
+    return snapped(frames, edges, catches(desk, player.frame, moving), scale.pixelsPerFrame);
+  };
+
+  /** Draw something: each new edit is shown, the last one is made. */
+  const drawEdit = (
+    event: PointerEvent,
+    edit: (dx: number, dy: number, moved: globalThis.PointerEvent) => Edit | null,
+    onPress?: () => void,
+  ) => {
+    let shown = '';
+    let last: Edit | null = null;
+    const draw: Draw = {
+      onMove: (dx, dy, moved) => {
+        last = edit(dx, dy, moved);
+        const written = JSON.stringify(last);
+        if (written === shown) return;
+        shown = written;
+        now().onPreview(last);
+      },
+      onDrop: () => (last ? now().onEdit(last) : now().onPreview(null)),
+      onCancel: () => now().onPreview(null),
+      ...(onPress ? { onPress } : {}),
+    };
+    startDraw(event.clientX, event.clientY, draw);
+  };
+
+  return {
+    choose: (lane) => now().onSelect({ kind: 'lane', id: lane.id }),
+    flip: (lane, which) => now().onEdit({ kind: 'set_lane', lane: lane.id, [which]: !lane[which] }),
+    shift: (lane, rows) => {
+      const place = now().desk.lanes.findIndex((other) => other.id === lane.id) + rows;
+      if (place >= 0 && place < now().desk.lanes.length)
+        now().onEdit({ kind: 'move_lane', lane: lane.id, place });
+    },
+    grab: (event, lane) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      const choose = () => now().onSelect({ kind: 'lane', id: lane.id });
+      if (!now().mayChange) {
+        choose();
+        return;
+      }
+      drawEdit(
+        event,
+        (_dx, _dy, moved) => {
+          const under = laneUnder(moved.clientX, moved.clientY);
+          const place = now().desk.lanes.findIndex((other) => other.id === under);
+          return place < 0 || under === lane.id
+            ? null
+            : { kind: 'move_lane', lane: lane.id, place };
+        },
+        choose,
+      );
+    },
+    pick: (stint, adding) => {
+      const { selection, onSelect } = now();
+      onSelect(adding ? toggled(selection, stint.id) : choosing([stint.id]));
+    },
+    grabStint: (event, lane, stint, grip) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      const { selection, onSelect, mayChange, options } = now();
+      const chosen = stintsOf(selection);
+      if (event.shiftKey) {
+        onSelect(toggled(selection, stint.id));
+        return;
+      }
+      const several = grip === 'body' && chosen.length > 1 && chosen.includes(stint.id);
+      if (!several) onSelect(choosing([stint.id]));
+      if (!mayChange) return;
+      const { ripple } = options;
+      const settle = () => several && onSelect(choosing([stint.id]));
+      if (several) {
+        const moving = new Set(chosen);
+        const edges = now()
+          .desk.lanes.flatMap((row) => row.stints.filter((other) => moving.has(other.id)))
+          .flatMap((other) => [other.start, other.end]);
+        drawEdit(
+          event,
+          (dx, _dy, moved) => {
+            const frames = shiftOf(dx, moved, edges, moving);
+            return frames ? { kind: 'move_stints', stints: [...chosen], frames, ripple } : null;
+          },
+          settle,
+        );
+        return;
+      }
+      drawEdit(event, (dx, _dy, moved) => {
+        const edges = grip === 'body' ? [stint.start, stint.end] : [edgeOf(stint, grip)];
+        const frames = shiftOf(dx, moved, edges, new Set([stint.id]));
+        return drawnStint(now().desk, lane, stint, grip, frames, moved, ripple);
+      });
+    },
+    pickJoin: (join) => now().onSelect({ kind: 'join', incoming: join.incoming }),
+    grabJoin: (event, _lane, join) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      now().onSelect({ kind: 'join', incoming: join.incoming });
+      if (!now().mayChange) return;
+      drawEdit(event, (dx, _dy, moved) => {
+        const moving = new Set([join.incoming, join.outgoing]);
+        const frames = shiftOf(dx, moved, [join.start, join.end], moving);
+        return { kind: 'move_cut', stint: join.incoming, frame: join.start + frames };
+      });
+    },
+    nextGapRule: (lane) => {
+      const next = ({ rest: 'hold', hold: 'wait', wait: 'rest' } as const)[lane.gap];
+      now().onEdit({ kind: 'set_lane', lane: lane.id, gap: next });
+    },
+    grabBeat: (event, beat, grip) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      now().onSelect({ kind: 'beat', id: beat.id });
+      if (!now().mayChange) return;
+      drawEdit(event, (dx, _dy, moved) => {
+        const edges = grip === 'body' ? [beat.start, beat.end] : [beat[grip]];
+        return drawnBeat(beat, grip, shiftOf(dx, moved, edges, new Set([beat.id])));
+      });
+    },
+    nudgeBeat: (beat, grip, frames) => {
+      if (now().mayChange) now().onEdit(drawnBeat(beat, grip, frames));
+    },
+  };
+}
+
+const edgeOf = (stint: Stint, grip: Grip): number => (grip === 'start' ? stint.start : stint.end);
+
+/** What drawing a stint by so many frames asks for; its body may go to another lane. */
+function drawnStint(
+  desk: Desk,
+  lane: Lane,
+  stint: Stint,
+  grip: Grip,
+  frames: number,
+  moved: globalThis.PointerEvent,
+  ripple: boolean,
+): Edit {
+  if (grip !== 'body') {
+    const frame = edgeOf(stint, grip) + frames;
+    return { kind: 'trim_stint', stint: stint.id, edge: grip, frame, ripple };
   }
-  const edge = grip === 'start' ? stint.start : stint.end;
-  return { kind: 'trim_stint', stint: stint.id, edge: grip, frame: edge + frames };
+  const under = laneUnder(moved.clientX, moved.clientY);
+  const goal = desk.lanes.find((other) => other.id === under);
+  const onto = goal && goal.id !== lane.id && goal.figure === lane.figure ? goal.id : null;
+  return {
+    kind: 'move_stint',
+    stint: stint.id,
+    start: stint.start + frames,
+    lane: onto,
+    ripple,
+  };
+}
+
+function drawnBeat(beat: Beat, grip: BeatGrip, frames: number): Edit {
+  const start = grip === 'end' ? beat.start : beat.start + frames;
+  const end = grip === 'start' ? beat.end : beat.end + frames;
+  return { kind: 'set_beat', beat: beat.id, start, end };
 }
 
 function DropRow({ scale, isTarget }: { scale: Scale; isTarget: boolean }) {
@@ -211,7 +450,7 @@ function DropRow({ scale, isTarget }: { scale: Scale; isTarget: boolean }) {
         height={DROP_ROW}
         fill="transparent"
       />
-      <text className="desk-label is-sub" x={132} y={DROP_ROW / 2 + 4}>
+      <text className="desk-label is-sub" x={LABEL_WIDTH + 12} y={DROP_ROW / 2 + 4}>
         Drop a clip here to give its figure a lane
       </text>
     </svg>

@@ -1,17 +1,35 @@
 import { useEffect, useRef, useSyncExternalStore } from 'react';
-import { Choice, IconButton, Tick } from '../app/controls';
-import type { Player, PlayMode } from '../player/player';
+import type { Schemas } from '../api/client';
+import { Choice, IconButton, NumberBox, Tick } from '../app/controls';
+import { type Player, type PlayMode, SPEEDS } from '../player/player';
+import { beatEdges, cutsOf, nextOf } from './selection';
+
+/** How drawing on the desk behaves. */
+export interface DeskOptions {
+  readonly snap: boolean;
+  readonly ripple: boolean;
+}
 
 interface TransportProps {
   readonly player: Player;
-  readonly firstFrame: number;
-  readonly framesPerSecond: number;
-  readonly onFit: () => void;
+  readonly desk: Schemas['Desk'];
+  readonly options: DeskOptions;
+  readonly isWhole: boolean;
+  readonly onOptions: (options: DeskOptions) => void;
+  readonly onWhole: () => void;
 }
 
-/** Play, step and scrub; the frame and its time. */
-export function Transport({ player, firstFrame, framesPerSecond, onFit }: TransportProps) {
+/** Play, step and jump; the frame and its time; how it plays, and how drawing behaves. */
+export function Transport(props: TransportProps) {
+  const { player, desk, options, isWhole, onOptions, onWhole } = props;
   const state = useSyncExternalStore(player.subscribe, player.snapshot);
+  const first = desk.first_frame;
+  const jump = (frames: readonly number[], way: 1 | -1) => {
+    const there = nextOf(frames, player.frame, way);
+    player.pause();
+    if (there !== null) player.goTo(there);
+  };
+  const forwards = state.playing && !state.backwards;
   return (
     <div className="transport" role="toolbar" aria-label="Play">
       <IconButton
@@ -20,13 +38,23 @@ export function Transport({ player, firstFrame, framesPerSecond, onFit }: Transp
         onClick={() => player.goTo(0)}
       />
       <IconButton
+        icon="chevron-double-left"
+        label="The cut before (Page up)"
+        onClick={() => jump(cutsOf(desk), -1)}
+      />
+      <IconButton
         icon="chevron-left"
         label="One frame back (left arrow)"
         onClick={() => player.step(-1)}
       />
       <IconButton
-        icon={state.playing ? 'pause-fill' : 'play-fill'}
-        label={state.playing ? 'Pause (space)' : 'Play (space)'}
+        icon={state.playing && state.backwards ? 'pause-fill' : 'caret-left-fill'}
+        label={state.playing && state.backwards ? 'Pause' : 'Play backwards (Shift space)'}
+        onClick={() => player.toggle(true)}
+      />
+      <IconButton
+        icon={forwards ? 'pause-fill' : 'play-fill'}
+        label={forwards ? 'Pause (space)' : 'Play (space)'}
         className="play"
         onClick={() => player.toggle()}
       />
@@ -36,31 +64,112 @@ export function Transport({ player, firstFrame, framesPerSecond, onFit }: Transp
         onClick={() => player.step(1)}
       />
       <IconButton
+        icon="chevron-double-right"
+        label="The next cut (Page down)"
+        onClick={() => jump(cutsOf(desk), 1)}
+      />
+      <IconButton
         icon="skip-end-fill"
         label="Last frame (End)"
         onClick={() => player.goTo(state.length - 1)}
       />
-      <FrameBox player={player} firstFrame={firstFrame} framesPerSecond={framesPerSecond} />
+      <FrameBox player={player} firstFrame={first} framesPerSecond={desk.frames_per_second} />
       <span className="bar" />
       <Choice<PlayMode>
         label="How it plays"
         value={state.mode}
         onChange={(mode) => player.setMode(mode)}
         options={[
-          { value: 'real time', text: 'Real time' },
-          { value: 'every frame', text: 'Every frame' },
+          {
+            value: 'real time',
+            text: 'Real time',
+            hint: 'Keeps time and drops frames if it must (E)',
+          },
+          {
+            value: 'every frame',
+            text: 'Every frame',
+            hint: 'Shows each frame, however long it takes (E)',
+          },
         ]}
       />
-      <Tick label="Loop" checked={state.loop} onChange={(loop) => player.setLoop(loop)} />
+      <select
+        className="form-select speed"
+        aria-label="Speed"
+        title="Slower (−), faster (=)"
+        value={state.speed}
+        onChange={(event) => player.setSpeed(Number(event.target.value))}
+      >
+        {SPEEDS.map((speed) => (
+          <option key={speed} value={speed}>
+            {speed}x
+          </option>
+        ))}
+      </select>
+      <Tick
+        label="Loop"
+        hint="Round and round (L)"
+        checked={state.loop}
+        onChange={(loop) => player.setLoop(loop)}
+      />
+      {state.range && (
+        <span className="pair loop-range">
+          <NumberBox
+            label="First frame of the loop"
+            value={state.range.start + first}
+            onCommit={(value) =>
+              state.range && player.setRange({ ...state.range, start: value - first })
+            }
+          />
+          to
+          <NumberBox
+            label="Last frame of the loop"
+            value={state.range.end - 1 + first}
+            onCommit={(value) =>
+              state.range && player.setRange({ ...state.range, end: value + 1 - first })
+            }
+          />
+          <IconButton
+            icon="x"
+            label="Loop the whole scene (Shift L)"
+            onClick={() => player.setRange(null)}
+          />
+        </span>
+      )}
+      <span className="bar" />
+      {desk.beats.length > 0 && (
+        <>
+          <IconButton
+            icon="arrow-left-short"
+            label="The beat before (comma)"
+            onClick={() => jump(beatEdges(desk), -1)}
+          />
+          <IconButton
+            icon="arrow-right-short"
+            label="The next beat (full stop)"
+            onClick={() => jump(beatEdges(desk), 1)}
+          />
+        </>
+      )}
       <span className="grow" />
-      <span className="quiet number">{framesPerSecond.toFixed(3).replace(/\.?0+$/, '')} fps</span>
+      <Tick
+        label="Snap"
+        hint="Catch on cuts, beats and the playhead (S); Alt lets go while drawing"
+        checked={options.snap}
+        onChange={(snap) => onOptions({ ...options, snap })}
+      />
+      <Tick
+        label="Ripple"
+        hint="What follows on the lane keeps its distance (R)"
+        checked={options.ripple}
+        onChange={(ripple) => onOptions({ ...options, ripple })}
+      />
       <button
         type="button"
         className="btn btn-paper"
-        onClick={onFit}
-        title="The whole scene on the desk"
+        onClick={onWhole}
+        title="The whole scene, and back to the part you saw (W)"
       >
-        Fit
+        {isWhole ? 'Part' : 'Whole'}
       </button>
     </div>
   );
@@ -85,7 +194,10 @@ function FrameBox({ player, firstFrame, framesPerSecond }: FrameBoxProps) {
     return player.onFrame(show);
   }, [player, firstFrame, framesPerSecond]);
   return (
-    <span className="frame-box" title="Frame, and seconds from the first">
+    <span
+      className="frame-box"
+      title={`Frame, and seconds from the first, at ${framesPerSecond} fps`}
+    >
       <span ref={frameText} data-testid="frame" />
       <small ref={timeText} />
     </span>

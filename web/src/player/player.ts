@@ -5,25 +5,56 @@
 
 export type PlayMode = 'real time' | 'every frame';
 
+/** Frames `[start, end)` that are played round and round. */
+export interface Range {
+  readonly start: number;
+  readonly end: number;
+}
+
 export interface PlayerState {
   readonly playing: boolean;
   readonly mode: PlayMode;
   readonly loop: boolean;
+  /** The part that loops; none is the whole scene. */
+  readonly range: Range | null;
+  /** 1 is as made. */
+  readonly speed: number;
+  readonly backwards: boolean;
   readonly length: number;
 }
+
+/** Frames shown, left out in real time, and waited for, since play began. */
+export interface PaintCount {
+  readonly painted: number;
+  readonly dropped: number;
+  readonly waited: number;
+  readonly seconds: number;
+}
+
+export const SPEEDS = [0.25, 0.5, 1, 1.5, 2] as const;
 
 type FrameListener = (frame: number) => void;
 
 export class Player {
   frame = 0;
-  private state: PlayerState = { playing: false, loop: true, mode: 'real time', length: 1 };
+  private state: PlayerState = {
+    playing: false,
+    loop: true,
+    range: null,
+    mode: 'real time',
+    speed: 1,
+    backwards: false,
+    length: 1,
+  };
   private framesPerSecond = 24;
   private readonly frameListeners = new Set<FrameListener>();
   private readonly stateListeners = new Set<() => void>();
   private request = 0;
-  /** Real time counts from here, so that a late paint drops frames and never slows the action. */
-  private origin = { time: 0, frame: 0 };
+  /** When the frame on show was due: a late paint drops frames and never slows the action. */
+  private origin = 0;
   private lastStep = 0;
+  private since = 0;
+  private count = { painted: 0, dropped: 0, waited: 0 };
 
   /** `isReady` says whether a frame can be painted; play waits for one that cannot. */
   constructor(private readonly isReady: (frame: number) => boolean) {}
@@ -35,6 +66,11 @@ export class Player {
 
   readonly snapshot = (): PlayerState => this.state;
 
+  paintCount(): PaintCount {
+    const seconds = this.since ? (performance.now() - this.since) / 1000 : 0;
+    return { ...this.count, seconds };
+  }
+
   onFrame(listener: FrameListener): () => void {
     this.frameListeners.add(listener);
     return () => this.frameListeners.delete(listener);
@@ -42,7 +78,12 @@ export class Player {
 
   setScene(length: number, framesPerSecond: number): void {
     this.framesPerSecond = framesPerSecond;
-    if (length !== this.state.length) this.change({ length });
+    const { range } = this.state;
+    if (length !== this.state.length) {
+      const end = range && Math.min(range.end, length);
+      const kept = range && end && range.start < end ? { start: range.start, end } : null;
+      this.change({ length, range: kept });
+    }
     if (this.frame > length - 1) this.goTo(length - 1);
   }
 
@@ -56,17 +97,22 @@ export class Player {
     this.goTo(this.frame + frames);
   }
 
-  toggle(): void {
-    if (this.state.playing) this.pause();
-    else this.play();
+  toggle(backwards = false): void {
+    if (this.state.playing && this.state.backwards === backwards) this.pause();
+    else this.play(backwards);
   }
 
-  play(): void {
-    if (this.state.playing) return;
-    if (!this.state.loop && this.frame >= this.state.length - 1) this.show(0);
-    this.change({ playing: true });
+  play(backwards = false): void {
+    const { start, end } = this.bounds();
+    const atEnd = backwards ? this.frame <= start : this.frame >= end - 1;
+    const outside = this.frame < start || this.frame >= end;
+    if (outside || (!this.state.loop && atEnd)) this.show(backwards ? end - 1 : start);
+    const going = this.state.playing;
+    this.change({ playing: true, backwards });
+    this.count = { painted: 0, dropped: 0, waited: 0 };
+    this.since = performance.now();
     this.restart();
-    this.request = requestAnimationFrame(this.tick);
+    if (!going) this.request = requestAnimationFrame(this.tick);
   }
 
   pause(): void {
@@ -84,35 +130,81 @@ export class Player {
     this.change({ loop });
   }
 
-  private readonly tick = (now: number): void => {
-    const next = this.state.mode === 'real time' ? this.frameAt(now) : this.nextFrame(now);
-    if (next !== this.frame) {
-      if (!this.state.loop && next < this.frame) {
-        this.show(this.state.length - 1);
-        this.pause();
-        return;
-      }
-      if (this.isReady(next)) this.show(next);
-      else this.restart();
+  setRange(range: Range | null): void {
+    const { length } = this.state;
+    if (!range) {
+      this.change({ range: null });
+      return;
     }
+    const start = Math.max(0, Math.min(length - 1, Math.round(range.start)));
+    const end = Math.max(start + 1, Math.min(length, Math.round(range.end)));
+    this.change({ range: start === 0 && end === length ? null : { start, end } });
+    this.restart();
+  }
+
+  setSpeed(speed: number): void {
+    this.change({ speed });
+    this.restart();
+  }
+
+  /** The next slower or faster of the speeds. */
+  shiftSpeed(steps: number): void {
+    const here = SPEEDS.findIndex((speed) => speed >= this.state.speed);
+    const next = Math.max(0, Math.min(SPEEDS.length - 1, here + steps));
+    this.setSpeed(SPEEDS[next]);
+  }
+
+  private bounds(): Range {
+    return this.state.range ?? { start: 0, end: this.state.length };
+  }
+
+  private readonly tick = (now: number): void => {
+    const steps = this.state.mode === 'real time' ? this.framesGone(now) : this.stepDue(now);
+    if (steps > 0) this.advance(steps);
     if (this.state.playing) this.request = requestAnimationFrame(this.tick);
   };
 
-  private frameAt(now: number): number {
-    const gone = Math.floor(((now - this.origin.time) / 1000) * this.framesPerSecond + 1e-6);
-    return (this.origin.frame + Math.max(0, gone)) % this.state.length;
+  private advance(steps: number): void {
+    const { start, end } = this.bounds();
+    const { loop, backwards } = this.state;
+    const length = end - start;
+    const place = this.frame - start + (backwards ? -steps : steps);
+    if (!loop && (place < 0 || place >= length)) {
+      this.show(backwards ? start : end - 1);
+      this.pause();
+      return;
+    }
+    const next = start + (((place % length) + length) % length);
+    if (!this.isReady(next)) {
+      this.count.waited += 1;
+      this.restart();
+      return;
+    }
+    this.count.painted += 1;
+    this.count.dropped += steps - 1;
+    if (this.state.mode === 'real time') {
+      const played = (steps * 1000) / (this.framesPerSecond * this.state.speed);
+      this.origin += played;
+    }
+    this.show(next);
   }
 
-  private nextFrame(now: number): number {
-    const due = 1000 / this.framesPerSecond;
+  /** Whole frames due since the one on show. */
+  private framesGone(now: number): number {
+    const perSecond = this.framesPerSecond * this.state.speed;
+    return Math.floor(((now - this.origin) / 1000) * perSecond + 1e-6);
+  }
+
+  private stepDue(now: number): number {
+    const due = 1000 / (this.framesPerSecond * this.state.speed);
     // A screen that refreshes a hair early must not hold a frame twice.
-    if (now - this.lastStep < due - 4) return this.frame;
+    if (now - this.lastStep < due - 4) return 0;
     this.lastStep = Math.max(this.lastStep + due, now - due);
-    return (this.frame + 1) % this.state.length;
+    return 1;
   }
 
   private restart(): void {
-    this.origin = { time: performance.now(), frame: this.frame };
+    this.origin = performance.now();
     this.lastStep = performance.now();
   }
 

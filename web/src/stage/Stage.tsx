@@ -1,25 +1,46 @@
-import { useCallback, useEffect, useRef } from 'react';
+import { type PointerEvent, useCallback, useEffect, useRef } from 'react';
+import { startDraw } from '../app/drawing';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
-import type { Orbit } from './camera';
-import { paintStage, type StageScene, type StageView, targetAt } from './stagePainter';
+import { type ArcOf, jointUnder } from './arcs';
+import { type Camera, type Orbit, orbitCamera } from './camera';
+import { groundUnder } from './ground';
+import { drawnMark, type MarkHit, markUnder } from './marks';
+import {
+  isPlan,
+  type Mark,
+  paintStage,
+  type StageScene,
+  type StageView,
+  targetAt,
+} from './stagePainter';
+import { add, scale, type Vec3 } from './vector';
 
 interface Props {
   readonly scene: StageScene;
   readonly view: StageView;
   readonly player: Player;
   readonly frames: FrameStore;
+  readonly mayChange: boolean;
   readonly onOrbit: (orbit: Orbit) => void;
+  /** The view is shifted: it stays there and follows no longer. */
+  readonly onShift: (target: Vec3) => void;
+  readonly onPick: (joint: ArcOf) => void;
+  /** A mark is drawn; with `done` it is let go there. */
+  readonly onMark: (figure: string, mark: Mark | null, done: boolean) => void;
 }
 
 const DEGREES_PER_PIXEL = 0.35;
 const KEY_DEGREES = 5;
+const KEY_METRES = 0.2;
+const [NEAREST, FARTHEST] = [1.2, 60];
 
 /** The picture. It paints straight from frame packs, outside React's rendering. */
-export function Stage({ scene, view, player, frames, onOrbit }: Props) {
+export function Stage(props: Props) {
+  const { scene, view, player, frames, onOrbit } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const latest = useRef({ scene, view });
-  latest.current = { scene, view };
+  const latest = useRef(props);
+  latest.current = props;
 
   const paint = useCallback(() => {
     const element = canvas.current;
@@ -32,11 +53,13 @@ export function Stage({ scene, view, player, frames, onOrbit }: Props) {
       element.height = height * ratio;
     }
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    paintStage(context, width, height, latest.current.scene, latest.current.view, player.frame);
+    const { scene: painted, view: seen } = latest.current;
+    paintStage(context, width, height, painted, seen, player.frame, player.snapshot().range);
     element.dataset.frame = String(player.frame);
   }, [player]);
 
   useEffect(() => player.onFrame(paint), [player, paint]);
+  useEffect(() => player.subscribe(paint), [player, paint]);
   useEffect(() => frames.onFrames(paint), [frames, paint]);
   // Whatever React renders anew (another view, another scene) is painted at once.
   useEffect(() => paint());
@@ -57,18 +80,72 @@ export function Stage({ scene, view, player, frames, onOrbit }: Props) {
       event.preventDefault();
       const { orbit } = latest.current.view;
       const distance = orbit.distance * 1.0015 ** event.deltaY;
-      onOrbit({ ...orbit, distance: Math.max(1.5, Math.min(40, distance)) });
+      latest.current.onOrbit({
+        ...orbit,
+        distance: Math.max(NEAREST, Math.min(FARTHEST, distance)),
+      });
     };
     element.addEventListener('wheel', zoom, { passive: false });
     return () => element.removeEventListener('wheel', zoom);
-  }, [onOrbit]);
+  }, []);
 
-  const turn = (yaw: number, pitch: number) => {
-    const { orbit } = view;
+  const turn = (from: Orbit, yaw: number, pitch: number) =>
     onOrbit({
-      ...orbit,
-      yaw: orbit.yaw + yaw,
-      pitch: Math.max(-4, Math.min(89.9, orbit.pitch + pitch)),
+      ...from,
+      yaw: from.yaw + yaw,
+      pitch: Math.max(-4, Math.min(89.9, from.pitch + pitch)),
+    });
+
+  const cameraNow = (): { camera: Camera; target: Vec3; at: DOMRect } | null => {
+    const at = canvas.current?.getBoundingClientRect();
+    if (!at) return null;
+    const target = targetAt(scene, view, player.frame);
+    return { camera: orbitCamera(view.orbit, target, at.width, at.height), target, at };
+  };
+
+  const press = (event: PointerEvent<HTMLCanvasElement>) => {
+    const now = cameraNow();
+    if (!now || event.button === 2) return;
+    const { camera, target, at } = now;
+    const place = (to: { clientX: number; clientY: number }) =>
+      [to.clientX - at.left, to.clientY - at.top] as const;
+    const hit = isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
+    if (hit && props.mayChange) {
+      drawMark(event, hit, (to) => groundUnder(camera, ...place(to)));
+      return;
+    }
+    const shifting = event.shiftKey || event.button === 1;
+    const from = view.orbit;
+    const metres = from.distance / camera.focal;
+    startDraw(event.clientX, event.clientY, {
+      onMove: (dx, dy) => {
+        if (!shifting) turn(from, -dx * DEGREES_PER_PIXEL, dy * DEGREES_PER_PIXEL);
+        else latest.current.onShift(shifted(camera, target, dx * metres, dy * metres));
+      },
+      onDrop: () => {},
+      onPress: () => {
+        const joint = jointUnder(camera, scene, player.frame, ...place(event));
+        if (joint) props.onPick(joint);
+      },
+      onCancel: () => onOrbit(from),
+    });
+  };
+
+  const drawMark = (
+    event: PointerEvent,
+    hit: MarkHit,
+    groundAt: (to: { clientX: number; clientY: number }) => Vec3 | null,
+  ) => {
+    const mark = scene.figures.find((figure) => figure.id === hit.figure)?.mark;
+    if (!mark) return;
+    const show = (to: globalThis.PointerEvent, done: boolean) => {
+      const ground = groundAt(to);
+      if (ground) latest.current.onMark(hit.figure, drawnMark(mark, hit.grip, ground), done);
+    };
+    startDraw(event.clientX, event.clientY, {
+      onMove: (_dx, _dy, moved) => show(moved, false),
+      onDrop: (_dx, _dy, dropped) => show(dropped, true),
+      onCancel: () => latest.current.onMark(hit.figure, null, false),
     });
   };
 
@@ -78,28 +155,33 @@ export function Stage({ scene, view, player, frames, onOrbit }: Props) {
       className="stage-canvas"
       role="img"
       tabIndex={0}
-      aria-label={`The stage: ${scene.figures.length} figures. Drag or use the arrow keys with Alt to look round; the wheel moves nearer.`}
-      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-      onPointerMove={(event) => {
-        if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-        turn(-event.movementX * DEGREES_PER_PIXEL, event.movementY * DEGREES_PER_PIXEL);
-      }}
+      aria-label={`The stage: ${scene.figures.map((figure) => figure.name).join(', ') || 'no figures'}. Draw, or use the arrow keys with Alt, to look round; with Shift to shift the view; the wheel moves nearer.`}
+      onPointerDown={press}
       onKeyDown={(event) => {
-        if (!event.altKey) return;
-        const arrows: Record<string, [number, number]> = {
-          ArrowLeft: [-KEY_DEGREES, 0],
-          ArrowRight: [KEY_DEGREES, 0],
-          ArrowUp: [0, KEY_DEGREES],
-          ArrowDown: [0, -KEY_DEGREES],
-        };
-        const arrow = arrows[event.key];
-        if (!arrow) return;
+        const arrow = ARROWS[event.key];
+        if (!event.altKey || !arrow) return;
         event.preventDefault();
         event.stopPropagation();
-        turn(...arrow);
+        const [x, y] = arrow;
+        const now = cameraNow();
+        if (!event.shiftKey) turn(view.orbit, -x * KEY_DEGREES, y * KEY_DEGREES);
+        else if (now)
+          props.onShift(shifted(now.camera, now.target, -x * KEY_METRES, y * KEY_METRES));
       }}
     />
   );
+}
+
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+};
+
+/** The target moved so that the picture goes with the hand. */
+function shifted(camera: Camera, target: Vec3, dx: number, dy: number): Vec3 {
+  return add(target, add(scale(camera.right, -dx), scale(camera.up, dy)));
 }
 
 /** Where the camera looks now, to stay there when following ends. */

@@ -113,3 +113,15 @@ export function paintShade(
   context.stroke();
   context.restore();
 }
+
+/** The point of the ground under a point of the canvas; none above the horizon. */
+export function groundUnder(camera: Camera, x: number, y: number): Vec3 | null {
+  const across = (x - camera.centreX) / camera.focal;
+  const up = (camera.centreY - y) / camera.focal;
+  const way = camera.forward.map(
+    (ahead, axis) => ahead + camera.right[axis] * across + camera.up[axis] * up,
+  );
+  if (way[1] > -1e-4) return null;
+  const far = -camera.eye[1] / way[1];
+  return [camera.eye[0] + way[0] * far, 0, camera.eye[2] + way[2] * far];
+}

@@ -1,11 +1,14 @@
 /** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
 
 import type { PosedFigure } from '../api/framePack';
+import { type ArcOf, paintArc } from './arcs';
 import { type Camera, type Orbit, orbitCamera, project } from './camera';
 import { AMBER, GRAPHITE, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
 import type { Costume } from './costume';
 import { paintGrid, paintShade } from './ground';
+import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
+import { paintPrints } from './prints';
 import { PAVING_X, paintQuay } from './quay';
 import type { Vec3 } from './vector';
 
@@ -14,10 +17,34 @@ export interface Ghosts {
   /** How many on either side, and how many frames apart. */
   readonly count: number;
   readonly step: number;
+  /** Only frames of the loop. */
+  readonly inLoop: boolean;
+}
+
+/** x, z and heading: metres and radians. */
+export type Mark = readonly [number, number, number];
+
+/** A foot on the ground in scene frames, with the places of its joints (−1: none). */
+export interface Plant {
+  readonly side: string;
+  readonly start: number;
+  readonly end: number;
+  readonly foot: number;
+  readonly toe: number;
+}
+
+export interface StageFigure {
+  readonly id: string;
+  readonly name: string;
+  readonly costume: Costume;
+  readonly mark: Mark;
+  readonly plants: readonly Plant[];
+  /** Frames at which its stints start. */
+  readonly starts: readonly number[];
 }
 
 export interface StageScene {
-  readonly figures: readonly { readonly id: string; readonly costume: Costume }[];
+  readonly figures: readonly StageFigure[];
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
   readonly length: number;
   readonly firstFrame: number;
@@ -32,7 +59,14 @@ export interface StageView {
   readonly target: Vec3;
   /** The figure that is followed; the first one where it is not on the stage. */
   readonly watched: string | null;
+  readonly arcs: { readonly shown: boolean; readonly joints: readonly ArcOf[] };
+  readonly prints: boolean;
+  readonly planInset: boolean;
+  readonly counts: boolean;
 }
+
+/** Whether the camera looks down on the ground, where marks can be drawn. */
+export const isPlan = (orbit: Orbit): boolean => orbit.pitch > 80;
 
 export const EYE_HEIGHT = 0.86;
 
@@ -52,6 +86,7 @@ export function paintStage(
   scene: StageScene,
   view: StageView,
   frame: number,
+  loop: { readonly start: number; readonly end: number } | null,
 ): void {
   const target = targetAt(scene, view, frame);
   const camera = orbitCamera(view.orbit, target, width, height);
@@ -63,6 +98,9 @@ export function paintStage(
   }
   const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
   paintGrid(context, camera, [target[0], 0, target[2]], edge);
+  if (view.prints) paintPrints(context, camera, scene, frame);
+  if (isPlan(view.orbit)) paintMarks(context, camera, scene, view.watched);
+  const within = view.ghosts.inLoop && loop ? loop : { start: 0, end: scene.length };
   const shown = scene.figures.flatMap((figure) => {
     const pose = scene.pose(figure.id, frame);
     return pose ? [{ ...figure, pose }] : [];
@@ -70,9 +108,12 @@ export function paintStage(
   shown.sort((a, b) => depthOf(camera, b.pose) - depthOf(camera, a.pose));
   for (const figure of shown) {
     paintShade(context, camera, groundOf(figure.pose));
-    if (view.ghosts.shown) paintGhosts(context, scene, view.ghosts, figure, camera, frame);
+    if (view.ghosts.shown) paintGhosts(context, scene, view.ghosts, figure, camera, frame, within);
   }
   for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
+  if (view.arcs.shown) {
+    for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
+  }
   for (const { pose } of shown) paintNumber(context, scene, camera, pose, frame, INK, true);
 }
 
@@ -83,12 +124,13 @@ function paintGhosts(
   figure: StageScene['figures'][number],
   camera: Camera,
   frame: number,
+  within: { readonly start: number; readonly end: number },
 ): void {
   for (let k = ghosts.count; k >= 1; k--) {
     const faint = ghosts.count > 1 ? (k - 1) / (ghosts.count - 1) : 0;
     for (const side of [-1, 1]) {
       const at = frame + side * k * ghosts.step;
-      if (at < 0 || at >= scene.length) continue;
+      if (at < within.start || at >= within.end) continue;
       const pose = scene.pose(figure.id, at);
       if (!pose) continue;
       const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;

@@ -13,6 +13,7 @@ from ...clip import Clip, Colour, GroundTuple, Material
 from ...elastic import Elastic
 from ...errors import Refusal
 from ..document import JoinShape, Lane, Scene, Stint
+from ..evaluate import placements_of
 from ..timing import conform, mean_pace, room_in_clip, source_at
 from .base import (
     LEAST_FRAMES,
@@ -158,10 +159,11 @@ class SetJoin(Edit):
 
 
 class NailStint(Edit):
-    """Give a stint a ground placement of its own, or (with none) chain it again."""
+    """Give a stint a ground placement of its own (without one, where it stands), or chain it again."""
 
     kind: Literal["nail_stint"] = "nail_stint"
     stint: str
+    nailed: bool = True
     placement: GroundTuple | None = None
 
 
@@ -475,11 +477,18 @@ def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
 
 def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    if edit.placement is not None and not np.isfinite(edit.placement).all():
+    name = stint_name(material, stint)
+    if not edit.nailed:
+        chained = stint.model_copy(update={"nailed": None})
+        return Edited(replaced(scene, lane, chained, material), f"Chain {name}")
+    place = edit.placement
+    if place is None:
+        x, z, heading = placements_of(scene, material, lane)[lane.stints.index(stint)]
+        place = (float(x), float(z), float(heading))
+    if not np.isfinite(place).all():
         raise Refusal("A stint is nailed to a place on the ground and a heading.")
-    nailed = stint.model_copy(update={"nailed": edit.placement})
-    verb = "Chain" if edit.placement is None else "Nail down"
-    return Edited(replaced(scene, lane, nailed, material), f"{verb} {stint_name(material, stint)}")
+    nailed = stint.model_copy(update={"nailed": place})
+    return Edited(replaced(scene, lane, nailed, material), f"Nail down {name}")
 
 
 def _before(lane: Lane, stint: Stint, material: Material) -> Stint:

@@ -1,8 +1,10 @@
 import { type PointerEvent, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { Schemas } from '../../api/client';
+import { IconButton } from '../../app/controls';
 import { Filmstrip } from '../../stage/Filmstrip';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
+import { isFound } from '../library/seeking';
 import { newId } from './newId';
 
 type Clip = Schemas['ClipCard'];
@@ -16,6 +18,8 @@ export interface Laid {
 interface DrawerProps {
   readonly clips: readonly Clip[];
   readonly mayChange: boolean;
+  readonly isOpen: boolean;
+  readonly onOpen: (open: boolean) => void;
   readonly onDrag: (laid: Laid, clientX: number, clientY: number) => void;
   readonly onDrop: (laid: Laid, clientX: number, clientY: number) => void;
   readonly onCancel: () => void;
@@ -27,7 +31,9 @@ const DRAG_THRESHOLD = 4;
 
 /** The production's clips, to be drawn down onto the desk. */
 export function ClipDrawer(props: DrawerProps) {
-  const { clips, mayChange, onDrag, onDrop, onCancel, onPlace } = props;
+  const { clips: all, mayChange, isOpen, onOpen, onDrag, onDrop, onCancel, onPlace } = props;
+  const [sought, setSought] = useState('');
+  const clips = all.filter((clip) => isFound(clip, sought));
   const [flying, setFlying] = useState<{ clip: Clip; x: number; y: number } | null>(null);
 
   const grab = (event: PointerEvent, clip: Clip) => {
@@ -67,8 +73,25 @@ export function ClipDrawer(props: DrawerProps) {
       <div className="sheet-head">
         <h2>Clips</h2>
         <span className="quiet number">{clips.length}</span>
+        <span className="grow" />
+        <IconButton
+          icon={isOpen ? 'chevron-bar-left' : 'chevron-bar-right'}
+          label={isOpen ? 'Fold the clips away' : 'Unfold the clips'}
+          onClick={() => onOpen(!isOpen)}
+        />
       </div>
-      {clips.length === 0 && (
+      {all.length > 6 && (
+        <input
+          type="search"
+          className="form-control seek"
+          aria-label="Find a clip"
+          placeholder="Find a clip"
+          value={sought}
+          onChange={(event) => setSought(event.target.value)}
+        />
+      )}
+      {all.length > 0 && clips.length === 0 && <p className="quiet p-3">No clip is called that.</p>}
+      {all.length === 0 && (
         <p className="quiet p-3">No clips yet. Bring a motion file into the library first.</p>
       )}
       <ul className="clips">

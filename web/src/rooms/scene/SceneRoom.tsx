@@ -1,33 +1,37 @@
-import { type UseQueryResult, useQueries } from '@tanstack/react-query';
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames, sentence } from '../../api/client';
-import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
+import { readScene } from '../../api/scenes';
+import { IconButton } from '../../app/controls';
 import { useNotices } from '../../app/notices';
+import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
-import type { Selection } from '../../desk/LaneRow';
+import { ShortcutSheet } from '../../app/ShortcutSheet';
+import { withKey } from '../../app/shortcuts';
+import { stillThere } from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
 import { FrameStore } from '../../player/frameStore';
 import { Player } from '../../player/player';
-import { VIEWS, type ViewName } from '../../stage/camera';
-import type { Costume } from '../../stage/costume';
-import { costumeQuery } from '../../stage/Filmstrip';
-import { currentTarget, Stage } from '../../stage/Stage';
-import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
+import type { ArcOf } from '../../stage/arcs';
+import { PaintCount } from '../../stage/PaintCount';
+import { PlanInset } from '../../stage/PlanInset';
+import { Stage } from '../../stage/Stage';
+import { EYE_HEIGHT, type Mark, type StageView } from '../../stage/stagePainter';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
-import { SideCard, splitAt } from './SideCard';
+import { SideCard } from './cards/SideCard';
+import { HistoryCard } from './HistoryCard';
+import { FIRST_LOOK, memoryKey, type RoomMemory, restorePlayer, useKeptPlayer } from './roomMemory';
+import { SavedState, SceneBanners } from './SceneState';
+import { StageBar } from './StageBar';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
-import { useSceneKeys } from './useSceneKeys';
+import { useSceneActions, wholeOrPart } from './useSceneActions';
+import { useStageScene } from './useStageScene';
 
 const LEAST_DESK = 150;
-const FIRST_VIEW: StageView = {
-  orbit: VIEWS['Three-quarter'],
-  ghosts: { shown: true, count: 2, step: 8 },
-  follow: true,
-  target: [0, EYE_HEIGHT, 0],
-  watched: null,
-};
+const MOST_ARCS = 4;
+const FIGURE_DISTANCE = 5;
 
 export function SceneRoom({ person }: { person: Schemas['Person'] }) {
   const { scene: id = '' } = useParams();
@@ -51,33 +55,59 @@ interface OpenProps {
 
 function OpenScene({ person, state, standing }: OpenProps) {
   const notices = useNotices();
-  const scene = state.preview?.outcome.scene ?? standing;
+  const [memory, setMemory] = useRemembered<RoomMemory>(memoryKey(standing.id), FIRST_LOOK);
+  const change = useCallback(
+    (part: Partial<RoomMemory>) => setMemory((old) => ({ ...old, ...part })),
+    [setMemory],
+  );
+  const onView = useCallback(
+    (part: Partial<StageView>) => setMemory((old) => ({ ...old, view: { ...old.view, ...part } })),
+    [setMemory],
+  );
+  const [historyShown, setHistoryShown] = useState(false);
+  const [keysShown, setKeysShown] = useState(false);
+  const [looked, setLooked] = useState<number | null>(null);
+  const past = useRevision(standing.id, looked);
+  const scene = (looked !== null && past) || state.preview?.scene || standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
   const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
-  const [player] = useState(() => new Player((frame) => frames.isReady(frame)));
-  const [view, setView] = useState(FIRST_VIEW);
-  const [selection, setSelection] = useState<Selection | null>(null);
+  const [player] = useState(() => {
+    const made = new Player((frame) => frames.isReady(frame));
+    made.setScene(desk.length_frames, desk.frames_per_second);
+    restorePlayer(made, standing.id);
+    return made;
+  });
   const [target, setTarget] = useState<DeskHit | null>(null);
-  const [deskHeight, setDeskHeight] = useState<number | null>(null);
   const deskHandle = useRef<DeskHandle>(null);
+  const selection = stillThere(desk, memory.selection);
+  const { view, options } = memory;
 
+  useKeptPlayer(player, standing.id);
   useEffect(() => () => player.pause(), [player]);
-  useEffect(() => player.onFrame((frame) => frames.lookAt(frame)), [player, frames]);
+  useEffect(
+    () =>
+      player.onFrame((frame) => {
+        frames.lookAt(frame);
+        deskHandle.current?.show(frame);
+      }),
+    [player, frames],
+  );
   useEffect(() => {
     player.setScene(desk.length_frames, desk.frames_per_second);
   }, [player, desk.length_frames, desk.frames_per_second]);
   useEffect(() => {
-    const edit = state.preview?.edit ?? null;
+    const edit = looked === null ? (state.preview?.edit ?? null) : null;
+    frames.lookAt(player.frame);
     frames.show(
       scene.content,
       desk.length_frames,
-      (start, end) => sceneFrames(scene.id, { start, end, step: 1, edit }),
+      (start, end) => sceneFrames(scene.id, { start, end, step: 1, edit, revision: looked }),
       edit !== null,
     );
-  }, [frames, scene.id, scene.content, desk.length_frames, state.preview]);
+  }, [frames, player, scene.id, scene.content, desk.length_frames, state.preview, looked]);
 
-  const stageScene = useStageScene(scene, frames);
+  const stageScene = useStageScene(desk, frames);
   const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => ({
     kind: 'place_stint',
     stint,
@@ -85,28 +115,56 @@ function OpenScene({ person, state, standing }: OpenProps) {
     start: Math.max(0, Math.round(hit.frame)),
     // A lane that only the preview shows is not there yet.
     lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,
-    new_ids: [`figure-${clip.figure.slice(0, 8)}`, `lane-${clip.figure.slice(0, 8)}`],
+    ripple: options.ripple,
   });
+  const frameFigure = () => {
+    const chosen = selection?.kind === 'figure' ? selection.id : view.watched;
+    const id = stageScene.figures.some((figure) => figure.id === chosen)
+      ? chosen
+      : (stageScene.figures[0]?.id ?? null);
+    onView({
+      follow: true,
+      watched: id,
+      target: [0, EYE_HEIGHT, 0],
+      orbit: { ...view.orbit, distance: FIGURE_DISTANCE },
+    });
+  };
+  const pickJoint = (joint: ArcOf) => {
+    const same = (other: ArcOf) => other.figure === joint.figure && other.joint === joint.joint;
+    const known = view.arcs.joints.some(same);
+    const joints = known
+      ? view.arcs.joints.filter((other) => !same(other))
+      : [...view.arcs.joints, joint].slice(-MOST_ARCS);
+    onView({ arcs: { shown: true, joints }, watched: joint.figure });
+  };
+  const drawMark = (figure: string, mark: Mark | null, done: boolean) => {
+    const edit: Edit | null = mark && { kind: 'set_mark', figure, mark: [...mark] };
+    if (done && edit) state.edit(edit);
+    else state.showPreview(edit);
+  };
 
-  const chosen = selection?.kind === 'stint' ? selection.id : null;
-  useSceneKeys({
+  useSceneActions({
+    scene,
+    state,
     player,
-    undo: state.undo,
-    redo: state.redo,
-    remove: () => chosen && state.edit({ kind: 'delete_stint', stint: chosen }),
-    split: () => chosen && state.edit(splitAt({ id: chosen }, player.frame)),
-    letGo: () => setSelection(null),
+    memory: { ...memory, selection },
+    change,
+    onView,
+    onFrameFigure: frameFigure,
+    onZoom: (factor) => deskHandle.current?.zoom(factor),
+    onHistory: () => setHistoryShown((shown) => !shown),
+    onKeys: () => setKeysShown(true),
   });
 
   const grow = (event: PointerEvent<HTMLDivElement>) => {
-    const room = event.currentTarget.parentElement;
+    const room = event.currentTarget.closest('.scene');
     if (!room) return;
     const from = event.clientY;
     const height = room.querySelector('.time-desk')?.clientHeight ?? 250;
     const most = room.clientHeight - 180;
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.onpointermove = (moved) =>
-      setDeskHeight(Math.max(LEAST_DESK, Math.min(most, height + from - moved.clientY)));
+      change({ deskHeight: Math.max(LEAST_DESK, Math.min(most, height + from - moved.clientY)) });
     event.currentTarget.onpointerup = (up) => {
       (up.currentTarget as HTMLDivElement).onpointermove = null;
     };
@@ -122,22 +180,29 @@ function OpenScene({ person, state, standing }: OpenProps) {
       ]}
       libraryTo={`/productions/${standing.production}`}
       sceneTo={`/scenes/${standing.id}`}
-      tools={<UndoRedo state={state} standing={standing} />}
-      state={
-        <span className={`saved ${state.busy ? 'is-busy' : ''}`}>
-          {state.busy ? 'Saving …' : `Saved, rev ${standing.revision}`}
-        </span>
+      tools={
+        <SceneTools
+          state={state}
+          standing={standing}
+          onHistory={() => setHistoryShown((shown) => !shown)}
+          onKeys={() => setKeysShown(true)}
+        />
       }
+      state={<SavedState state={state} revision={standing.revision} />}
     >
       <div
-        className="scene"
+        className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
         style={
-          deskHeight ? ({ '--desk-height': `${deskHeight}px` } as React.CSSProperties) : undefined
+          memory.deskHeight
+            ? ({ '--desk-height': `${memory.deskHeight}px` } as React.CSSProperties)
+            : undefined
         }
       >
         <ClipDrawer
-          clips={library.data?.clips ?? []}
-          mayChange={standing.may_change}
+          clips={library.data?.clips.filter((clip) => !clip.archived) ?? []}
+          mayChange={scene.may_change}
+          isOpen={memory.drawerOpen}
+          onOpen={(drawerOpen) => change({ drawerOpen })}
           onDrag={(laid, x, y) => {
             const hit = deskHandle.current?.hit(x, y) ?? null;
             setTarget(hit);
@@ -156,15 +221,43 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onPlace={(laid) => state.edit(place(laid, { lane: null, frame: player.frame }))}
         />
         <section className="stage" aria-label="Stage">
-          <StageBar view={view} onView={setView} scene={stageScene} player={player} />
+          <StageBar
+            view={view}
+            onView={onView}
+            onFrameFigure={frameFigure}
+            scene={stageScene}
+            player={player}
+          />
           <div className="stage-picture">
             <Stage
               scene={stageScene}
               view={view}
               player={player}
               frames={frames}
-              onOrbit={(orbit) => setView({ ...view, orbit })}
+              mayChange={scene.may_change}
+              onOrbit={(orbit) => onView({ orbit })}
+              onShift={(to) => onView({ target: to, follow: false })}
+              onPick={pickJoint}
+              onMark={drawMark}
             />
+            {view.planInset && stageScene.figures.length > 0 && (
+              <PlanInset scene={stageScene} player={player} frames={frames} />
+            )}
+            {view.counts && <PaintCount player={player} />}
+            <div className="banners">
+              <SceneBanners state={state} />
+              {looked !== null && (
+                <section className="banner" aria-label="An earlier revision">
+                  <p>
+                    You look at revision <b className="number">{looked}</b>; the scene stands at{' '}
+                    <b className="number">{standing.revision}</b>.
+                  </p>
+                  <button type="button" className="btn btn-paper" onClick={() => setLooked(null)}>
+                    Back to now
+                  </button>
+                </section>
+              )}
+            </div>
             {desk.lanes.length === 0 && (
               <p className="stage-empty">
                 An empty stage. Draw a clip from the drawer down to the desk.
@@ -172,14 +265,31 @@ function OpenScene({ person, state, standing }: OpenProps) {
             )}
           </div>
         </section>
-        <SideCard
-          scene={standing}
-          desk={desk}
-          selection={selection}
-          playhead={() => player.frame}
-          onEdit={state.edit}
-          onSelect={setSelection}
-        />
+        {historyShown ? (
+          <HistoryCard
+            standing={standing}
+            looked={looked}
+            onLook={setLooked}
+            onGoBack={(revision) => {
+              setLooked(null);
+              void state.goBack(revision);
+            }}
+            onClose={() => {
+              setLooked(null);
+              setHistoryShown(false);
+            }}
+          />
+        ) : (
+          <SideCard
+            scene={scene}
+            desk={desk}
+            player={player}
+            options={options}
+            selection={selection}
+            onEdit={state.edit}
+            onSelect={(chosen) => change({ selection: chosen })}
+          />
+        )}
         <div className="desk-place">
           <TimeDesk
             ref={deskHandle}
@@ -187,116 +297,64 @@ function OpenScene({ person, state, standing }: OpenProps) {
             player={player}
             selection={selection}
             target={target}
-            mayChange={standing.may_change}
-            onSelect={setSelection}
+            mayChange={scene.may_change}
+            options={options}
+            onOptions={(wanted) => change({ options: wanted })}
+            window={memory.window}
+            onWindow={(window) => change({ window })}
+            onWhole={() => change(wholeOrPart(memory))}
+            onSelect={(chosen) => change({ selection: chosen })}
             onPreview={state.showPreview}
             onEdit={state.edit}
           />
           <div className="desk-grip" onPointerDown={grow} aria-hidden="true" />
         </div>
       </div>
+      {keysShown && <ShortcutSheet onClose={() => setKeysShown(false)} />}
     </Shell>
   );
 }
 
-function useStageScene(scene: Scene, frames: FrameStore): StageScene {
-  const costumes = useQueries({
-    queries: scene.figures.map((figure) => costumeQuery(figure.figure)),
-    combine: combineCostumes,
+/** An earlier revision, to look at. */
+function useRevision(id: string, revision: number | null): Scene | undefined {
+  const query = useQuery({
+    queryKey: ['scene revision', id, revision],
+    enabled: revision !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (before) => before,
+    queryFn: () => readScene(id, revision),
   });
-  return useMemo(
-    () => ({
-      figures: scene.figures.flatMap((figure, place) => {
-        const costume = costumes[place];
-        return costume ? [{ id: figure.id, costume }] : [];
-      }),
-      pose: (figure, frame) => frames.pose(figure, frame),
-      length: scene.desk.length_frames,
-      firstFrame: scene.desk.first_frame,
-      backdrop: scene.desk.backdrop,
-    }),
-    [scene, frames, costumes],
-  );
+  return query.data;
 }
 
-const combineCostumes = (results: UseQueryResult<Costume>[]) => results.map((query) => query.data);
-
-interface StageBarProps {
-  readonly view: StageView;
-  readonly onView: (view: StageView) => void;
-  readonly scene: StageScene;
-  readonly player: Player;
+interface ToolsProps {
+  readonly state: SceneState;
+  readonly standing: Scene;
+  readonly onHistory: () => void;
+  readonly onKeys: () => void;
 }
 
-function StageBar({ view, onView, scene, player }: StageBarProps) {
-  const names = Object.keys(VIEWS) as ViewName[];
-  const named = names.find(
-    (name) => VIEWS[name].yaw === view.orbit.yaw && VIEWS[name].pitch === view.orbit.pitch,
-  );
-  const { ghosts } = view;
+function SceneTools({ state, standing, onHistory, onKeys }: ToolsProps) {
   return (
-    <div className="stage-bar">
-      <Choice<ViewName>
-        label="View"
-        value={named ?? null}
-        onChange={(name) =>
-          onView({ ...view, orbit: { ...VIEWS[name], distance: view.orbit.distance } })
-        }
-        options={names.map((name) => ({ value: name, text: name }))}
-      />
-      <span className="grow" />
-      <Tick
-        label="Ghosts"
-        checked={ghosts.shown}
-        onChange={(shown) => onView({ ...view, ghosts: { ...ghosts, shown } })}
-      />
-      {ghosts.shown && (
+    <span className="d-inline-flex ms-2 gap-1">
+      {standing.may_change && (
         <>
-          <NumberBox
-            label="Ghosts on either side"
-            value={ghosts.count}
-            smallest={1}
-            unit="each side"
-            onCommit={(count) =>
-              onView({ ...view, ghosts: { ...ghosts, count: Math.min(6, Math.round(count)) } })
-            }
+          <IconButton
+            icon="arrow-counterclockwise"
+            label={standing.undo ? withKey(`Undo: ${standing.undo}`, 'undo') : 'Nothing to undo'}
+            disabled={!standing.undo}
+            onClick={state.undo}
           />
-          <NumberBox
-            label="Frames between ghosts"
-            value={ghosts.step}
-            smallest={1}
-            unit="fr apart"
-            onCommit={(step) => onView({ ...view, ghosts: { ...ghosts, step: Math.round(step) } })}
+          <IconButton
+            icon="arrow-clockwise"
+            label={standing.redo ? withKey(`Redo: ${standing.redo}`, 'redo') : 'Nothing to redo'}
+            disabled={!standing.redo}
+            onClick={state.redo}
           />
         </>
       )}
-      <Tick
-        label="Follow"
-        checked={view.follow}
-        onChange={(follow) =>
-          onView({ ...view, follow, target: currentTarget(scene, view, player) })
-        }
-      />
-    </div>
-  );
-}
-
-function UndoRedo({ state, standing }: { state: SceneState; standing: Scene }) {
-  if (!standing.may_change) return null;
-  return (
-    <span className="d-inline-flex ms-2">
-      <IconButton
-        icon="arrow-counterclockwise"
-        label={standing.undo ? `Undo: ${standing.undo} (Ctrl Z)` : 'Nothing to undo'}
-        disabled={!standing.undo}
-        onClick={state.undo}
-      />
-      <IconButton
-        icon="arrow-clockwise"
-        label={standing.redo ? `Redo: ${standing.redo} (Ctrl Shift Z)` : 'Nothing to redo'}
-        disabled={!standing.redo}
-        onClick={state.redo}
-      />
+      <IconButton icon="clock-history" label={withKey('History', 'history')} onClick={onHistory} />
+      <IconButton icon="keyboard" label={withKey('Keys of this room', 'keys')} onClick={onKeys} />
     </span>
   );
 }

@@ -1,8 +1,12 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useMemo, useRef, useState } from 'react';
-import { answered, api, type Schemas, Trouble } from '../../api/client';
+import { replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { type Schemas, Trouble } from '../../api/client';
+import { goBack as goBackTo, readHead, readScene, sendEdit, walk } from '../../api/scenes';
 import { useNotices } from '../../app/notices';
+import { recall, remember } from '../../app/remembered';
 import { libraryKey } from '../library/useLibrary';
+import { EditLine, type LineState, type Sent, type Step } from './editLine';
+import { newId } from './newId';
 
 export type Scene = Schemas['SceneView'];
 export type Edit = Schemas['EditWanted']['edit'];
@@ -12,42 +16,51 @@ export interface SceneState {
   readonly scene: Scene | undefined;
   readonly problem: unknown;
   /** What a drag would give, while it goes on. */
-  readonly preview: { readonly edit: Edit; readonly outcome: Outcome } | null;
-  readonly busy: boolean;
+  readonly preview: { readonly edit: Edit; readonly scene: Scene } | null;
+  readonly line: LineState;
+  /** Who changed the scene while an edit was on its way, and how. */
+  readonly theirs: Schemas['SceneHead'] | null;
   readonly edit: (edit: Edit) => void;
   readonly showPreview: (edit: Edit | null) => void;
   readonly undo: () => void;
   readonly redo: () => void;
+  readonly goBack: (revision: number) => Promise<void>;
+  readonly decide: (again: boolean) => void;
   /** See what stands now: the scene was changed elsewhere. */
   readonly refresh: () => void;
 }
 
-const sceneKey = (id: string) => ['scene', id];
-const pathOf = (id: string) => ({ path: { scene_id: id } });
+export const sceneKey = (id: string) => ['scene', id];
+const waitingKey = (id: string) => `hours/waiting/${id}`;
+const LOOK_AGAIN_MS = 2500;
 
-const sendEdit = (id: string, edit: Edit, base: number, preview: boolean): Promise<Outcome> =>
-  answered(
-    api.POST('/api/scenes/{scene_id}/edits', {
-      params: pathOf(id),
-      body: { edit, base_revision: base, preview },
-    }),
-  );
+async function send(id: string, step: Step, base: number): Promise<Sent> {
+  try {
+    if (step.kind === 'walk') {
+      return { is: 'made', scene: await walk(id, step.way, base), outcome: null };
+    }
+    const outcome = await sendEdit(id, step.edit, base, step.token);
+    return { is: 'made', scene: outcome.scene, outcome };
+  } catch (problem) {
+    if (!(problem instanceof Trouble)) return { is: 'refused', problem };
+    if (problem.isUnreachable) return { is: 'unreachable' };
+    return { is: problem.status === 409 ? 'late' : 'refused', problem };
+  }
+}
 
-/** A scene and its edits. Edits go out one after another, each on the revision that then stands. */
+/** A scene and its edits; it looks every few seconds whether others have changed it. */
 export function useScene(id: string): SceneState {
   const queries = useQueryClient();
   const notices = useNotices();
   const query = useQuery({
     queryKey: sceneKey(id),
-    queryFn: () => answered(api.GET('/api/scenes/{scene_id}', { params: pathOf(id) })),
+    queryFn: () => readScene(id),
   });
   const [preview, setPreview] = useState<SceneState['preview']>(null);
-  const [waiting, setWaiting] = useState(0);
-  const line = useRef<Promise<void>>(Promise.resolve());
+  const [theirs, setTheirs] = useState<SceneState['theirs']>(null);
   const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
 
   const standing = useCallback(() => queries.getQueryData<Scene>(sceneKey(id)), [queries, id]);
-
   const settle = useCallback(
     (scene: Scene) => {
       queries.setQueryData(sceneKey(id), scene);
@@ -55,38 +68,69 @@ export function useScene(id: string): SceneState {
     },
     [queries, id],
   );
+  const reread = useCallback(
+    () => queries.refetchQueries({ queryKey: sceneKey(id) }),
+    [queries, id],
+  );
 
-  const inLine = useCallback((step: () => Promise<void>) => {
-    setWaiting((count) => count + 1);
-    line.current = line.current.then(step).finally(() => setWaiting((count) => count - 1));
-  }, []);
+  const [line] = useState(
+    () =>
+      new EditLine(
+        {
+          send: (step) => send(id, step, standing()?.revision ?? 0),
+          onMade: (scene, outcome) => {
+            settle(scene);
+            setPreview(null);
+            if (outcome?.notes.length) notices.say(outcome.notes.join(' '));
+          },
+          onRefused: (problem) => {
+            setPreview(null);
+            notices.trouble(problem);
+          },
+          onLate: async (step, problem) => {
+            setPreview(null);
+            setTheirs(await readHead(id).catch(() => null));
+            await reread();
+            if (step.kind === 'walk') notices.trouble(problem);
+          },
+          keep: (steps) => remember(waitingKey(id), steps.length ? steps : null),
+        },
+        recall<Step[]>(waitingKey(id)) ?? [],
+      ),
+  );
+  const lineState = useSyncExternalStore(line.subscribe, line.snapshot);
+  const isHere = query.data !== undefined;
+  useEffect(() => {
+    if (isHere) line.resume();
+    return line.stop;
+  }, [line, isHere]);
+
+  const head = useQuery({
+    queryKey: ['scene head', id],
+    enabled: isHere,
+    refetchInterval: LOOK_AGAIN_MS,
+    retry: false,
+    queryFn: () => readHead(id),
+  });
+  useEffect(() => {
+    const now = standing();
+    if (!head.data || !now || line.snapshot().waiting || previewing.current.wanted) return;
+    if (head.data.revision === now.revision) return;
+    // Ours, made since this was asked, is known already and higher.
+    if (head.dataUpdatedAt < (queries.getQueryState(sceneKey(id))?.dataUpdatedAt ?? 0)) return;
+    void reread().then(() => notices.say(`${head.data.author}: ${head.data.label}.`));
+  }, [head.data, head.dataUpdatedAt, id, line, notices, queries, reread, standing]);
 
   const edit = useCallback(
     (wanted: Edit) => {
       previewing.current.wanted = null;
-      inLine(async () => {
-        const base = standing()?.revision;
-        if (base === undefined) return;
-        try {
-          const outcome = await sendEdit(id, wanted, base, false);
-          settle(outcome.scene);
-          if (outcome.notes.length) notices.say(outcome.notes.join(' '));
-        } catch (problem) {
-          if (problem instanceof Trouble && problem.status === 409) {
-            await queries.refetchQueries({ queryKey: sceneKey(id) });
-            notices.trouble(
-              new Error(
-                'The scene was changed elsewhere, and you see it now. Your edit is not in it.',
-              ),
-              { label: 'Apply mine again', run: () => edit(wanted) },
-            );
-          } else notices.trouble(problem);
-        } finally {
-          setPreview(null);
-        }
-      });
+      line.add({ kind: 'edit', token: newId(), edit: wanted });
     },
-    [id, inLine, notices, queries, settle, standing],
+    [line],
+  );
+  const step = useCallback(
+    (way: 'undo' | 'redo') => line.add({ kind: 'walk', token: newId(), way }),
+    [line],
   );
 
   const showPreview = useCallback(
@@ -101,11 +145,11 @@ export function useScene(id: string): SceneState {
         try {
           while (state.wanted) {
             const asked = state.wanted;
-            const base = standing()?.revision;
-            if (base === undefined) return;
+            const now = standing();
+            if (!now) return;
             try {
-              const outcome = await sendEdit(id, asked, base, true);
-              if (state.wanted) setPreview({ edit: asked, outcome });
+              const { scene } = await sendEdit(id, asked, now.revision, null);
+              if (state.wanted) setPreview({ edit: asked, scene: replaceEqualDeep(now, scene) });
             } catch {
               // A place where it cannot lie: the last good one stays, and dropping it says why.
             }
@@ -120,43 +164,60 @@ export function useScene(id: string): SceneState {
     [id, standing],
   );
 
-  const walk = useCallback(
-    (way: 'undo' | 'redo') => {
-      inLine(async () => {
-        const scene = standing();
-        if (!scene?.[way]) return;
-        const route = `/api/scenes/{scene_id}/${way}` as const;
-        try {
-          const body = { base_revision: scene.revision };
-          settle(await answered(api.POST(route, { params: pathOf(id), body })));
-        } catch (problem) {
-          await queries.refetchQueries({ queryKey: sceneKey(id) });
-          notices.trouble(problem);
-        }
-      });
+  const goBack = useCallback(
+    async (revision: number) => {
+      const now = standing();
+      if (!now) return;
+      try {
+        settle(await goBackTo(id, revision, now.revision));
+      } catch (problem) {
+        notices.trouble(problem);
+        await reread();
+      }
     },
-    [id, inLine, notices, queries, settle, standing],
+    [id, notices, reread, settle, standing],
   );
 
-  const refresh = useCallback(
-    () => void queries.refetchQueries({ queryKey: sceneKey(id) }),
-    [queries, id],
+  const undo = useCallback(() => step('undo'), [step]);
+  const redo = useCallback(() => step('redo'), [step]);
+  const refresh = useCallback(() => void reread(), [reread]);
+  const decide = useCallback(
+    (again: boolean) => {
+      setTheirs(null);
+      line.decide(again);
+    },
+    [line],
   );
-  const undo = useCallback(() => walk('undo'), [walk]);
-  const redo = useCallback(() => walk('redo'), [walk]);
 
   return useMemo(
     () => ({
       scene: query.data,
       problem: query.error,
       preview,
-      busy: waiting > 0,
+      line: lineState.waiting || !head.isError ? lineState : { ...lineState, unreachable: true },
+      theirs,
       edit,
       showPreview,
       undo,
       redo,
+      goBack,
+      decide,
       refresh,
     }),
-    [query.data, query.error, preview, waiting, edit, showPreview, undo, redo, refresh],
+    [
+      query.data,
+      query.error,
+      preview,
+      lineState,
+      head.isError,
+      theirs,
+      edit,
+      showPreview,
+      undo,
+      redo,
+      goBack,
+      decide,
+      refresh,
+    ],
   );
 }

@@ -1,0 +1,51 @@
+import { useId, useState } from 'react';
+
+interface NameFieldProps {
+  readonly label: string;
+  readonly value: string;
+  readonly placeholder?: string;
+  readonly disabled?: boolean;
+  /** An empty name is committed too; what it means is the caller's. */
+  readonly mayBeEmpty?: boolean;
+  readonly onCommit: (name: string) => void;
+}
+
+/** A name that is committed by Enter or by leaving; Escape puts it back. */
+export function NameField(props: NameFieldProps) {
+  const { label, value, placeholder, disabled, mayBeEmpty, onCommit } = props;
+  const [text, setText] = useState<string | null>(null);
+  const id = useId();
+  const commit = () => {
+    const name = text?.trim();
+    if (name !== undefined && name !== value && (name || mayBeEmpty)) onCommit(name);
+    setText(null);
+  };
+  return (
+    <div>
+      <label className="form-label" htmlFor={id}>
+        {label}
+      </label>
+      <input
+        id={id}
+        className="form-control"
+        data-name-field
+        value={text ?? value}
+        placeholder={placeholder}
+        maxLength={120}
+        disabled={disabled ?? false}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') {
+            commit();
+            event.currentTarget.blur();
+          }
+          if (event.key === 'Escape') {
+            setText(null);
+            event.stopPropagation();
+          }
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+/** What is chosen on the desk: one kind of thing at a time. */
+
+import type { Schemas } from '../api/client';
+
+type Desk = Schemas['Desk'];
+type Lane = Schemas['DeskLane'];
+type Stint = Schemas['DeskStint'];
+
+export type Selection =
+  | { readonly kind: 'stints'; readonly ids: readonly string[] }
+  | { readonly kind: 'join'; readonly incoming: string }
+  | { readonly kind: 'lane'; readonly id: string }
+  | { readonly kind: 'beat'; readonly id: string }
+  | { readonly kind: 'figure'; readonly id: string };
+
+export const stintsOf = (selection: Selection | null): readonly string[] =>
+  selection?.kind === 'stints' ? selection.ids : [];
+
+export function choosing(ids: readonly string[]): Selection | null {
+  return ids.length ? { kind: 'stints', ids } : null;
+}
+
+/** With Shift a stint joins the chosen ones, or leaves them. */
+export function toggled(selection: Selection | null, id: string): Selection | null {
+  const ids = stintsOf(selection);
+  return choosing(ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]);
+}
+
+export function findStint(desk: Desk, id: string): { lane: Lane; stint: Stint } | null {
+  for (const lane of desk.lanes) {
+    const stint = lane.stints.find((other) => other.id === id);
+    if (stint) return { lane, stint };
+  }
+  return null;
+}
+
+export const allStints = (desk: Desk): Stint[] => desk.lanes.flatMap((lane) => lane.stints);
+
+/** Everything that plays at the playhead or later. */
+export const fromPlayhead = (desk: Desk, frame: number): Selection | null =>
+  choosing(
+    allStints(desk)
+      .filter((stint) => stint.start >= frame)
+      .map((stint) => stint.id),
+  );
+
+/** What lies under a range of time. */
+export const under = (desk: Desk, start: number, end: number): Selection | null =>
+  choosing(
+    allStints(desk)
+      .filter((stint) => stint.start < end && stint.end > start)
+      .map((stint) => stint.id),
+  );
+
+/** A selection without what is no longer there. */
+export function stillThere(desk: Desk, selection: Selection | null): Selection | null {
+  if (!selection) return null;
+  if (selection.kind === 'stints') {
+    const there = selection.ids.filter((id) => findStint(desk, id));
+    return there.length === selection.ids.length ? selection : choosing(there);
+  }
+  if (selection.kind === 'join') {
+    const held = desk.lanes.some((lane) =>
+      lane.joins.some((join) => join.incoming === selection.incoming),
+    );
+    return held
+      ? selection
+      : choosing(findStint(desk, selection.incoming) ? [selection.incoming] : []);
+  }
+  const lists = { lane: desk.lanes, beat: desk.beats, figure: desk.figures } as const;
+  const rows: readonly { readonly id: string }[] = lists[selection.kind];
+  return rows.some((row) => row.id === selection.id) ? selection : null;
+}
+
+/** Frames where something begins or ends, in order. */
+export function cutsOf(desk: Desk): number[] {
+  const edges = allStints(desk).flatMap((stint) => [stint.start, stint.end]);
+  return inOrder([...edges, 0, desk.length_frames - 1].filter((at) => at < desk.length_frames));
+}
+
+export const beatEdges = (desk: Desk): number[] =>
+  inOrder(desk.beats.flatMap((beat) => [beat.start, beat.end]));
+
+/** Where a foot comes down or lifts. */
+export const stepsOf = (desk: Desk): number[] =>
+  inOrder(
+    allStints(desk).flatMap((stint) =>
+      stint.plants.flatMap((plant) => [Math.ceil(plant.start), Math.ceil(plant.end)]),
+    ),
+  );
+
+const inOrder = (frames: readonly number[]): number[] => [...new Set(frames)].sort((a, b) => a - b);
+
+/** The nearest of these before (−1) or after (1) a frame. */
+export function nextOf(frames: readonly number[], here: number, way: 1 | -1): number | null {
+  const there = way > 0 ? frames.find((at) => at > here) : frames.findLast((at) => at < here);
+  return there ?? null;
+}

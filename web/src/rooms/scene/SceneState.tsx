@@ -1,0 +1,49 @@
+import type { SceneState as State } from './useScene';
+
+/** Whether everything made is saved, in words, always in sight. */
+export function SavedState({ state, revision }: { state: State; revision: number }) {
+  const { waiting, unreachable, late } = state.line;
+  const edits = `${waiting} ${waiting === 1 ? 'edit' : 'edits'}`;
+  let text = `Saved, rev ${revision}`;
+  if (waiting) text = 'Saving …';
+  if (late) text = `Not saved: ${edits}`;
+  if (unreachable) text = waiting ? `Server gone: ${edits} kept here` : 'Server gone';
+  const mood = unreachable || late ? 'is-trouble' : waiting ? 'is-busy' : '';
+  return (
+    <span className={`saved ${mood}`} role="status">
+      {text}
+    </span>
+  );
+}
+
+/** Across the stage, when there is something to decide or to know. */
+export function SceneBanners({ state }: { state: State }) {
+  const { line, theirs } = state;
+  return (
+    <>
+      {line.late && (
+        <section className="banner is-trouble" aria-label="The scene was changed meanwhile">
+          <p>
+            <b>{theirs?.author ?? 'Someone'}</b> changed the scene meanwhile
+            {theirs && `: ${theirs.label}`}. You see it now. Your edit is not in it.
+          </p>
+          <button type="button" className="btn btn-paper" onClick={() => state.decide(false)}>
+            Keep theirs
+          </button>
+          <button type="button" className="btn btn-lamp" onClick={() => state.decide(true)}>
+            Apply mine on top
+          </button>
+        </section>
+      )}
+      {line.unreachable && (
+        <section className="banner" aria-label="The server cannot be reached" role="status">
+          <p>
+            The server cannot be reached.{' '}
+            {line.waiting > 0 && 'What you make is kept here and sent '}
+            {line.waiting > 0 ? 'when it is back.' : 'You can look; edits will be kept and sent.'}
+          </p>
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,86 @@
+import type { Schemas } from '../../../api/client';
+import { NumberBox } from '../../../app/controls';
+import { NameField } from '../../../app/NameField';
+import { withKey } from '../../../app/shortcuts';
+import { FigurePicture } from '../../../stage/Filmstrip';
+import { CardHead } from './CardHead';
+import type { CardProps } from './SideCard';
+
+const DEGREES = 180 / Math.PI;
+const AXES = ['x', 'z', 'heading'] as const;
+
+/** A figure of the scene: its name, and the mark it starts from. */
+export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }) {
+  const { scene, desk, figure, onEdit, onSelect } = props;
+  const locked = !scene.may_change;
+  const lanes = desk.lanes.filter((lane) => lane.figure === figure.id);
+  const mark = figure.mark ?? [0, 0, 0];
+  const set = (place: number, value: number) => {
+    const wanted = mark.map((old, k) => (k === place ? value : old)) as [number, number, number];
+    onEdit({ kind: 'set_mark', figure: figure.id, mark: wanted });
+  };
+  return (
+    <aside className="side" aria-label={`Figure: ${figure.name}`}>
+      <CardHead title={figure.name} onClose={() => onSelect(null)} />
+      <div className="body">
+        <FigurePicture figure={figure.figure} label={`${figure.name} at rest`} />
+        <NameField
+          label="Name in this scene"
+          value={figure.name}
+          disabled={locked}
+          onCommit={(name) => onEdit({ kind: 'rename_figure', figure: figure.id, name })}
+        />
+        <h3>Its mark: where it starts</h3>
+        {AXES.map((axis, place) => (
+          <div className="field-line" key={axis}>
+            <span>{{ x: 'Across, x', z: 'Along, z', heading: 'Heading' }[axis]}</span>
+            <NumberBox
+              label={`Mark, ${axis}`}
+              value={axis === 'heading' ? mark[place] * DEGREES : mark[place]}
+              decimals={axis === 'heading' ? 1 : 2}
+              unit={axis === 'heading' ? '°' : 'm'}
+              disabled={locked}
+              onCommit={(value) => set(place, axis === 'heading' ? value / DEGREES : value)}
+            />
+          </div>
+        ))}
+        <p className="quiet">In Plan, draw the mark on the ground, or its arrow to turn it.</p>
+        <h3>Its lanes</h3>
+        <ul className="plain-list">
+          {lanes.map((lane) => (
+            <li key={lane.id}>
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => onSelect({ kind: 'lane', id: lane.id })}
+              >
+                {lane.name}
+              </button>
+              <span className="quiet">{lane.stints.length} stints</span>
+            </li>
+          ))}
+        </ul>
+        {!locked && (
+          <div className="button-grid">
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Another lane over this figure’s', 'addLane')}
+              onClick={() => onEdit({ kind: 'add_lane', figure: figure.id })}
+            >
+              Add a lane
+            </button>
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Take it out of the scene', 'remove')}
+              onClick={() => onEdit({ kind: 'remove_figure', figure: figure.id })}
+            >
+              Take out
+            </button>
+          </div>
+        )}
+      </div>
+    </aside>
+  );
+}

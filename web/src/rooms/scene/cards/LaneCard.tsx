@@ -1,0 +1,130 @@
+import type { Schemas } from '../../../api/client';
+import { ColourChoice } from '../../../app/ColourChoice';
+import { Choice, Tick } from '../../../app/controls';
+import { NameField } from '../../../app/NameField';
+import { withKey } from '../../../app/shortcuts';
+import { choosing } from '../../../desk/selection';
+import { CardHead } from './CardHead';
+import type { CardProps } from './SideCard';
+
+const SWITCHES = [
+  { which: 'muted', text: 'Muted', hint: 'It does not play', action: 'mute' },
+  { which: 'soloed', text: 'Solo', hint: 'Only soloed lanes play', action: 'solo' },
+  { which: 'locked', text: 'Locked', hint: 'Its stints stay as they are', action: 'lock' },
+  { which: 'folded', text: 'Folded', hint: 'It lies low on the desk', action: 'fold' },
+] as const;
+
+/** A lane: its name and colour, what plays in its gaps, and its switches. */
+export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
+  const { scene, desk, lane, onEdit, onSelect } = props;
+  const mayChange = scene.may_change;
+  const place = desk.lanes.findIndex((other) => other.id === lane.id);
+  const move = (to: number) => onEdit({ kind: 'move_lane', lane: lane.id, place: to });
+  return (
+    <aside className="side" aria-label={`Lane: ${lane.name}`}>
+      <CardHead
+        title={`${lane.figure_name}, ${lane.name}`}
+        colour={lane.colour}
+        onClose={() => onSelect(null)}
+      />
+      <div className="body">
+        <NameField
+          label="Name"
+          value={lane.name}
+          disabled={!mayChange}
+          onCommit={(name) => onEdit({ kind: 'set_lane', lane: lane.id, name })}
+        />
+        <ColourChoice
+          label="Colour of the lane"
+          value={lane.colour}
+          disabled={!mayChange}
+          onChange={(colour) => onEdit({ kind: 'set_lane', lane: lane.id, colour })}
+        />
+        <h3>In its gaps</h3>
+        {lane.lies_over ? (
+          <p className="quiet">
+            This lane lies over another of {lane.figure_name}’s: where it has no stint, the lane
+            below shows.
+          </p>
+        ) : (
+          <Choice
+            label={`In gaps ${lane.figure_name}`}
+            value={lane.gap}
+            disabled={!mayChange}
+            onChange={(gap) => onEdit({ kind: 'set_lane', lane: lane.id, gap })}
+            options={[
+              { value: 'rest', text: 'rests', hint: 'The rest pose, where it stands (X)' },
+              { value: 'hold', text: 'holds', hint: 'The last pose goes on (X)' },
+              { value: 'wait', text: 'waits', hint: 'In the next stint’s first pose (X)' },
+            ]}
+          />
+        )}
+        <div className="tick-grid">
+          {SWITCHES.map(({ which, text, hint, action }) => (
+            <Tick
+              key={which}
+              label={text}
+              hint={withKey(hint, action)}
+              checked={lane[which]}
+              disabled={!mayChange}
+              onChange={(on) => onEdit({ kind: 'set_lane', lane: lane.id, [which]: on })}
+            />
+          ))}
+        </div>
+        <button
+          type="button"
+          className="btn btn-paper"
+          disabled={!lane.stints.length}
+          onClick={() => onSelect(choosing(lane.stints.map((stint) => stint.id)))}
+        >
+          Choose its {lane.stints.length} stints
+        </button>
+        <button
+          type="button"
+          className="btn btn-paper"
+          onClick={() => onSelect({ kind: 'figure', id: lane.figure })}
+        >
+          {lane.figure_name}, the figure
+        </button>
+        {mayChange && (
+          <div className="button-grid">
+            <button
+              type="button"
+              className="btn btn-paper"
+              title="Alt up, on the lane’s head"
+              disabled={place === 0}
+              onClick={() => move(place - 1)}
+            >
+              Up
+            </button>
+            <button
+              type="button"
+              className="btn btn-paper"
+              title="Alt down, on the lane’s head"
+              disabled={place === desk.lanes.length - 1}
+              onClick={() => move(place + 1)}
+            >
+              Down
+            </button>
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Another lane over this figure’s', 'addLane')}
+              onClick={() => onEdit({ kind: 'add_lane', figure: lane.figure })}
+            >
+              Add a lane
+            </button>
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Delete', 'remove')}
+              onClick={() => onEdit({ kind: 'remove_lane', lane: lane.id })}
+            >
+              Delete
+            </button>
+          </div>
+        )}
+      </div>
+    </aside>
+  );
+}

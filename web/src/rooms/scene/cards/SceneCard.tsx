@@ -1,0 +1,98 @@
+import { Choice, NumberBox } from '../../../app/controls';
+import { NameField } from '../../../app/NameField';
+import { useLibrary } from '../../library/useLibrary';
+import { CardHead } from './CardHead';
+import { ExportForm } from './ExportForm';
+import type { CardProps } from './SideCard';
+
+/** The scene itself: name, length, backdrop, who is on the stage, and files out. */
+export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
+  const locked = !scene.may_change;
+  const library = useLibrary(scene.production);
+  return (
+    <aside className="side" aria-label="Scene">
+      <CardHead title="Scene" />
+      <div className="body">
+        <NameField
+          label="Name"
+          value={scene.name}
+          disabled={locked}
+          onCommit={(name) => onEdit({ kind: 'rename_scene', name })}
+        />
+        <div className="field-line">
+          <span>Length</span>
+          <NumberBox
+            label="Length of the scene in frames"
+            value={desk.length_frames}
+            unit="fr"
+            smallest={1}
+            disabled={locked}
+            onCommit={(length_frames) => onEdit({ kind: 'set_length', length_frames })}
+          />
+        </div>
+        <div className="field-line">
+          <span>Lasts</span>
+          <span className="number">
+            {(desk.length_frames / desk.frames_per_second).toFixed(2)} s at {desk.rate} fps
+          </span>
+        </div>
+        <div className="field-line">
+          <span>Backdrop</span>
+          <Choice
+            label="Backdrop"
+            value={desk.backdrop}
+            disabled={locked}
+            onChange={(backdrop) => onEdit({ kind: 'set_backdrop', backdrop })}
+            options={[
+              { value: 'paper', text: 'Paper' },
+              { value: 'quay', text: 'Quay' },
+            ]}
+          />
+        </div>
+        <h3>On the stage</h3>
+        {desk.figures.length === 0 && (
+          <p className="quiet">No one yet. Draw a clip down to the desk.</p>
+        )}
+        <ul className="plain-list">
+          {desk.figures.map((figure) => (
+            <li key={figure.id}>
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => onSelect({ kind: 'figure', id: figure.id })}
+              >
+                {figure.name}
+              </button>
+              <span className="quiet">
+                {desk.lanes.filter((lane) => lane.figure === figure.id).length} lanes
+              </span>
+            </li>
+          ))}
+        </ul>
+        {!locked && library.data && (
+          <select
+            className="form-select"
+            aria-label="Bring a figure on"
+            value=""
+            onChange={(event) => onEdit({ kind: 'add_figure', figure: event.target.value })}
+          >
+            <option value="">Bring a figure on …</option>
+            {library.data.figures
+              .filter((figure) => !figure.archived)
+              .map((figure) => (
+                <option key={figure.id} value={figure.id}>
+                  {figure.name}
+                </option>
+              ))}
+          </select>
+        )}
+        {desk.figures.length > 0 && (
+          <>
+            <hr className="hairline" />
+            <ExportForm scene={scene} desk={desk} />
+          </>
+        )}
+      </div>
+    </aside>
+  );
+}

@@ -1,0 +1,38 @@
+/** Copied stints, kept in this browser so that they can be laid in another scene or tab. */
+
+import type { Schemas } from '../../api/client';
+import { recall, remember } from '../../app/remembered';
+import { newId } from './newId';
+import type { Edit } from './useScene';
+
+type Desk = Schemas['Desk'];
+type Copy = Extract<Edit, { kind?: 'paste_stints' }>['copies'][number];
+
+interface Copied {
+  readonly rate: string;
+  readonly copies: readonly Copy[];
+}
+
+const PLACE = 'hours/copied';
+
+export function copyStints(desk: Desk, ids: readonly string[]): number {
+  const lanes = desk.lanes.filter((lane) => lane.stints.some((stint) => ids.includes(stint.id)));
+  const copies = lanes.flatMap((lane, row) =>
+    lane.stints
+      .filter((stint) => ids.includes(stint.id))
+      .map((stint) => ({ stint: stint.made, row })),
+  );
+  if (copies.length) remember(PLACE, { rate: desk.rate, copies });
+  return copies.length;
+}
+
+/** The edit that lays what was copied at a frame; none where nothing was. */
+export function pasteAt(frame: number, lane: string | null, ripple: boolean): Edit | null {
+  const copied = recall<Copied>(PLACE);
+  if (!copied?.copies.length) return null;
+  const copies = copied.copies.map((copy) => ({
+    ...copy,
+    stint: { ...copy.stint, id: newId() },
+  }));
+  return { kind: 'paste_stints', copies, rate: copied.rate, frame, lane, ripple };
+}

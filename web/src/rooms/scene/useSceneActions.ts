@@ -1,0 +1,296 @@
+import { COLOURS, colourAfter } from '../../app/ColourChoice';
+import { useNotices } from '../../app/notices';
+import { type Action, useShortcuts } from '../../app/shortcuts';
+import type { Window } from '../../desk/scale';
+import {
+  allStints,
+  beatEdges,
+  choosing,
+  cutsOf,
+  findStint,
+  fromPlayhead,
+  nextOf,
+  type Selection,
+  stepsOf,
+  stintsOf,
+  under,
+} from '../../desk/selection';
+import type { Player } from '../../player/player';
+import { VIEWS, type ViewName } from '../../stage/camera';
+import type { StageView } from '../../stage/stagePainter';
+import { duplicateOf, splitAt } from './cards/StintCard';
+import { copyStints, pasteAt } from './clipboard';
+import { newId } from './newId';
+import type { RoomMemory } from './roomMemory';
+import type { Edit, Scene, SceneState } from './useScene';
+
+interface Room {
+  readonly scene: Scene;
+  readonly state: SceneState;
+  readonly player: Player;
+  readonly memory: RoomMemory;
+  readonly change: (part: Partial<RoomMemory>) => void;
+  readonly onView: (part: Partial<StageView>) => void;
+  readonly onFrameFigure: () => void;
+  readonly onZoom: (factor: number) => void;
+  readonly onHistory: () => void;
+  readonly onKeys: () => void;
+}
+
+/** The part of the time that the whole gives way to. */
+export const wholeOrPart = ({ window, part }: { window: Window | null; part: Window | null }) =>
+  window ? { window: null, part: window } : { window: part };
+
+/** Everything that can be done in the room by keys. */
+export function useSceneActions(room: Room): void {
+  const notices = useNotices();
+  const { scene, state, player, memory, change, onView } = room;
+  const { desk } = scene;
+  const { selection, options, view } = memory;
+  const { ripple } = options;
+  const mayChange = scene.may_change;
+  const edit = (wanted: Edit | null | false | undefined) => {
+    if (wanted && mayChange) state.edit(wanted);
+  };
+  const select = (wanted: Selection | null) => change({ selection: wanted });
+  const jump = (frames: readonly number[], way: 1 | -1) => {
+    player.pause();
+    const there = nextOf(frames, player.frame, way);
+    if (there !== null) player.goTo(there);
+  };
+  const look = (name: ViewName) =>
+    onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } });
+
+  /** What has the focus counts as chosen, when nothing that is chosen has it. */
+  const acting = (): readonly string[] => {
+    const chosen = stintsOf(selection);
+    const focused = document.activeElement?.closest('[data-stint]')?.getAttribute('data-stint');
+    return !focused || chosen.includes(focused) ? chosen : [focused];
+  };
+  const one = () => {
+    const ids = acting();
+    return ids.length === 1 ? (findStint(desk, ids[0])?.stint ?? null) : null;
+  };
+  const lane = () => {
+    const focused = document.activeElement?.closest('[data-lane]')?.getAttribute('data-lane');
+    const id =
+      selection?.kind === 'lane'
+        ? selection.id
+        : (findStint(desk, stintsOf(selection)[0] ?? '')?.lane.id ?? focused);
+    return desk.lanes.find((other) => other.id === id) ?? null;
+  };
+  const chosenBeat = () =>
+    selection?.kind === 'beat' ? desk.beats.find((beat) => beat.id === selection.id) : undefined;
+  const span = () => {
+    const beat = chosenBeat();
+    if (beat) return { start: beat.start, end: beat.end };
+    const chosen = allStints(desk).filter((stint) => stintsOf(selection).includes(stint.id));
+    if (!chosen.length) return null;
+    return {
+      start: Math.min(...chosen.map((stint) => stint.start)),
+      end: Math.max(...chosen.map((stint) => stint.end)),
+    };
+  };
+
+  const move = (frames: number) => {
+    if (selection?.kind === 'join' && !acting().length) {
+      const join = desk.lanes
+        .flatMap((row) => row.joins)
+        .find((other) => other.incoming === selection.incoming);
+      if (join) edit({ kind: 'move_cut', stint: join.incoming, frame: join.start + frames });
+      return;
+    }
+    const beat = chosenBeat();
+    if (beat) {
+      edit({ kind: 'set_beat', beat: beat.id, start: beat.start + frames, end: beat.end + frames });
+      return;
+    }
+    const stints = acting();
+    if (stints.length) edit({ kind: 'move_stints', stints: [...stints], frames, ripple });
+  };
+  const trim = (edge: 'start' | 'end', frames: number) => {
+    const beat = chosenBeat();
+    if (beat) {
+      edit({ kind: 'set_beat', beat: beat.id, [edge]: beat[edge] + frames });
+      return;
+    }
+    const stint = one();
+    const frame = stint && (edge === 'start' ? stint.start : stint.end) + frames;
+    if (stint && frame !== null) edit({ kind: 'trim_stint', stint: stint.id, edge, frame, ripple });
+  };
+  const slip = (frames: number) => {
+    const stint = one();
+    if (stint) edit({ kind: 'slip_stint', stint: stint.id, source_frames: frames });
+  };
+  const toLane = (rows: 1 | -1) => {
+    const stint = one();
+    const from = stint && findStint(desk, stint.id)?.lane;
+    if (!stint || !from) return;
+    const own = desk.lanes.filter((other) => other.figure === from.figure);
+    const goal = own[own.findIndex((other) => other.id === from.id) + rows];
+    if (!goal) {
+      notices.say(`${from.figure_name} has no lane ${rows < 0 ? 'above' : 'below'} this one.`);
+      return;
+    }
+    edit({ kind: 'move_stint', stint: stint.id, start: stint.start, lane: goal.id, ripple });
+  };
+  const remove = () => {
+    const stints = acting();
+    if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
+    else if (selection?.kind === 'lane') edit({ kind: 'remove_lane', lane: selection.id });
+    else if (selection?.kind === 'beat') edit({ kind: 'remove_beat', beat: selection.id });
+    else if (selection?.kind === 'figure') edit({ kind: 'remove_figure', figure: selection.id });
+  };
+  const duplicate = () => {
+    const stints = acting();
+    if (!stints.length || !mayChange) return;
+    const wanted = duplicateOf(stints, ripple);
+    edit(wanted);
+    if (wanted.kind === 'duplicate_stints') select(choosing(wanted.new_stints));
+  };
+  const copy = (): readonly string[] => {
+    const stints = acting();
+    const count = copyStints(desk, stints);
+    if (count) notices.say(`Copied ${count === 1 ? 'a stint' : `${count} stints`}.`);
+    return stints;
+  };
+  const recolour = () => {
+    const stints = acting();
+    const first = stints.length ? findStint(desk, stints[0])?.stint : null;
+    const beat = chosenBeat();
+    const row = selection?.kind === 'lane' ? lane() : null;
+    if (first)
+      edit({ kind: 'colour_stints', stints: [...stints], colour: colourAfter(first.colour) });
+    else if (beat)
+      edit({ kind: 'set_beat', beat: beat.id, colour: colourAfter(beat.colour ?? 'ochre') });
+    else if (row)
+      edit({ kind: 'set_lane', lane: row.id, colour: colourAfter(row.colour ?? 'moss') });
+  };
+  const rename = () => {
+    const id = acting()[0];
+    if (id && selection?.kind !== 'stints') select(choosing([id]));
+    // The card comes first; its name is the one to write in.
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLInputElement>('.side [data-name-field]')?.select(),
+    );
+  };
+  const addBeat = () => {
+    const { start, end } = span() ?? {
+      start: player.frame,
+      end: Math.min(desk.length_frames, player.frame + Math.round(desk.frames_per_second)),
+    };
+    const beat = newId();
+    const colour = COLOURS[(desk.beats.length + 2) % COLOURS.length];
+    const name = `Beat ${desk.beats.length + 1}`;
+    edit({ kind: 'add_beat', beat, name, colour, start, end });
+    if (mayChange) select({ kind: 'beat', id: beat });
+  };
+  const flip = (which: 'muted' | 'soloed' | 'locked' | 'folded') => {
+    const row = lane();
+    if (row) edit({ kind: 'set_lane', lane: row.id, [which]: !row[which] });
+  };
+
+  const actions: Record<Exclude<Action, 'place'>, () => void> = {
+    play: () => player.toggle(),
+    playBackwards: () => player.toggle(true),
+    back: () => player.step(-1),
+    forward: () => player.step(1),
+    backTen: () => player.step(-10),
+    forwardTen: () => player.step(10),
+    first: () => player.goTo(0),
+    last: () => player.goTo(desk.length_frames - 1),
+    cutBefore: () => jump(cutsOf(desk), -1),
+    cutAfter: () => jump(cutsOf(desk), 1),
+    beatBefore: () => jump(beatEdges(desk), -1),
+    beatAfter: () => jump(beatEdges(desk), 1),
+    stepBefore: () => jump(stepsOf(desk), -1),
+    stepAfter: () => jump(stepsOf(desk), 1),
+    slower: () => player.shiftSpeed(-1),
+    faster: () => player.shiftSpeed(1),
+    mode: () =>
+      player.setMode(player.snapshot().mode === 'real time' ? 'every frame' : 'real time'),
+    loop: () => player.setLoop(!player.snapshot().loop),
+    loopChosen: () => player.setRange(player.snapshot().range ? null : span()),
+    whole: () => change(wholeOrPart(memory)),
+    nearer: () => room.onZoom(1.5),
+    farther: () => room.onZoom(1 / 1.5),
+    threeQuarter: () => look('Three-quarter'),
+    side: () => look('Side'),
+    front: () => look('Front'),
+    plan: () => look('Plan'),
+    frameFigure: room.onFrameFigure,
+    follow: () => onView({ follow: !view.follow }),
+    ghosts: () => onView({ ghosts: { ...view.ghosts, shown: !view.ghosts.shown } }),
+    arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
+    prints: () => onView({ prints: !view.prints }),
+    planInset: () => onView({ planInset: !view.planInset }),
+    counts: () => onView({ counts: !view.counts }),
+    all: () => select(choosing(allStints(desk).map((stint) => stint.id))),
+    fromPlayhead: () => select(fromPlayhead(desk, player.frame)),
+    under: () => {
+      const beat = chosenBeat();
+      const [start, end] = beat ? [beat.start, beat.end] : [player.frame, player.frame + 1];
+      select(under(desk, start, end));
+    },
+    letGo: () => select(null),
+    undo: () => scene.may_change && (scene.undo || state.line.waiting) && state.undo(),
+    redo: () => scene.may_change && (scene.redo || state.line.waiting) && state.redo(),
+    split: () => {
+      const stint = one();
+      if (stint) edit(splitAt(stint.id, player.frame));
+    },
+    duplicate,
+    copy: () => void copy(),
+    cut: () => {
+      const stints = copy();
+      if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
+    },
+    paste: () => {
+      const wanted = pasteAt(player.frame, lane()?.id ?? null, ripple);
+      if (!wanted) {
+        notices.say('Nothing is copied yet.');
+        return;
+      }
+      edit(wanted);
+      if (mayChange && wanted.kind === 'paste_stints')
+        select(choosing(wanted.copies.map((held) => held.stint.id)));
+    },
+    remove,
+    rename,
+    earlier: () => move(-1),
+    later: () => move(1),
+    endEarlier: () => trim('end', -1),
+    endLater: () => trim('end', 1),
+    startEarlier: () => trim('start', -1),
+    startLater: () => trim('start', 1),
+    slipBack: () => slip(-1),
+    slipOn: () => slip(1),
+    laneAbove: () => toLane(-1),
+    laneBelow: () => toLane(1),
+    nail: () => {
+      const stint = one();
+      if (stint) edit({ kind: 'nail_stint', stint: stint.id, nailed: !stint.nailed });
+    },
+    recolour,
+    beat: addBeat,
+    snap: () => change({ options: { ...options, snap: !options.snap } }),
+    ripple: () => change({ options: { ...options, ripple: !options.ripple } }),
+    addLane: () => {
+      const row = lane();
+      const figure = selection?.kind === 'figure' ? selection.id : (row ?? desk.lanes[0])?.figure;
+      if (figure) edit({ kind: 'add_lane', figure });
+    },
+    mute: () => flip('muted'),
+    solo: () => flip('soloed'),
+    lock: () => flip('locked'),
+    fold: () => flip('folded'),
+    gapRule: () => {
+      const row = lane();
+      const next = row && ({ rest: 'hold', hold: 'wait', wait: 'rest' } as const)[row.gap];
+      if (row && next) edit({ kind: 'set_lane', lane: row.id, gap: next });
+    },
+    history: room.onHistory,
+    keys: room.onKeys,
+  };
+  useShortcuts(actions);
+}

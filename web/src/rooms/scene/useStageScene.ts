@@ -1,0 +1,52 @@
+import { type UseQueryResult, useQueries } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { Schemas } from '../../api/client';
+import type { FrameStore } from '../../player/frameStore';
+import type { Costume } from '../../stage/costume';
+import { costumeQuery } from '../../stage/Filmstrip';
+import type { Plant, StageScene } from '../../stage/stagePainter';
+
+type Desk = Schemas['Desk'];
+
+/** The desk's figures, dressed, with all that the stage paints of them. */
+export function useStageScene(desk: Desk, frames: FrameStore): StageScene {
+  const costumes = useQueries({
+    queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
+    combine: combineCostumes,
+  });
+  return useMemo(
+    () => ({
+      figures: desk.figures.flatMap((figure, place) => {
+        const costume = costumes[place];
+        if (!costume) return [];
+        const lanes = desk.lanes.filter((lane) => lane.figure === figure.id && lane.plays);
+        return [
+          {
+            id: figure.id,
+            name: figure.name,
+            costume,
+            mark: figure.mark ?? [0, 0, 0],
+            plants: lanes.flatMap((lane) => lane.stints.flatMap((s) => plantsOf(s, costume))),
+            starts: lanes.flatMap((lane) => lane.stints.map((stint) => stint.start)),
+          },
+        ];
+      }),
+      pose: (figure, frame) => frames.pose(figure, frame),
+      length: desk.length_frames,
+      firstFrame: desk.first_frame,
+      backdrop: desk.backdrop,
+    }),
+    [desk, frames, costumes],
+  );
+}
+
+const combineCostumes = (results: UseQueryResult<Costume>[]) => results.map((query) => query.data);
+
+function plantsOf(stint: Schemas['DeskStint'], costume: Costume): Plant[] {
+  const { joints } = costume.figure;
+  return stint.plants.map(({ side, joint, start, end }) => {
+    const foot = joints.findIndex((other) => other.name === joint);
+    const toe = joints.findIndex((other) => other.parent === foot);
+    return { side, start, end, foot, toe };
+  });
+}

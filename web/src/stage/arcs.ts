@@ -1,0 +1,90 @@
+/** The path of a point over time, with a tick for each frame: arcs and spacing. */
+
+import type { Camera } from './camera';
+import { project } from './camera';
+import { AMBER, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
+import type { StageScene } from './stagePainter';
+import { tracePoints } from './tracing';
+import type { Vec3 } from './vector';
+
+/** A joint that was clicked, by its place in the figure. */
+export interface ArcOf {
+  readonly figure: string;
+  readonly joint: number;
+}
+
+const FRAMES_EITHER_SIDE = 24;
+
+export function paintArc(
+  context: CanvasRenderingContext2D,
+  camera: Camera,
+  scene: StageScene,
+  arc: ArcOf,
+  frame: number,
+): void {
+  const at = (moment: number): { x: number; y: number } | null => {
+    if (moment < 0 || moment >= scene.length) return null;
+    const pose = scene.pose(arc.figure, moment);
+    return pose && project(camera, jointOf(pose.positions, arc.joint));
+  };
+  context.save();
+  context.lineCap = context.lineJoin = 'round';
+  for (const way of [-1, 1]) {
+    context.strokeStyle = context.fillStyle = way < 0 ? PENCIL_BLUE : PENCIL_RED;
+    const points = [at(frame)];
+    for (let k = 1; k <= FRAMES_EITHER_SIDE; k++) points.push(at(frame + way * k));
+    const known = points.filter((point) => point !== null);
+    context.beginPath();
+    tracePoints(context, known);
+    context.lineWidth = 1.3;
+    context.stroke();
+    known.slice(1).forEach(({ x, y }, k) => {
+      context.beginPath();
+      context.arc(x, y, (k + 1) % 4 ? 1.7 : 2.9, 0, Math.PI * 2);
+      context.fill();
+    });
+  }
+  const here = at(frame);
+  if (here) {
+    context.beginPath();
+    context.arc(here.x, here.y, 5, 0, Math.PI * 2);
+    context.fillStyle = AMBER;
+    context.strokeStyle = SHEET;
+    context.lineWidth = 1.6;
+    context.fill();
+    context.stroke();
+  }
+  context.restore();
+}
+
+export const jointOf = (positions: Float32Array, joint: number): Vec3 => [
+  positions[joint * 3],
+  positions[joint * 3 + 1],
+  positions[joint * 3 + 2],
+];
+
+const REACH_PIXELS = 16;
+
+/** The joint nearest to a point of the canvas, within reach. */
+export function jointUnder(
+  camera: Camera,
+  scene: StageScene,
+  frame: number,
+  x: number,
+  y: number,
+): ArcOf | null {
+  let best: ArcOf | null = null;
+  let nearest = REACH_PIXELS;
+  for (const { id } of scene.figures) {
+    const pose = scene.pose(id, frame);
+    for (let joint = 0; pose && joint * 3 < pose.positions.length; joint++) {
+      const point = project(camera, jointOf(pose.positions, joint));
+      const away = Math.hypot(point.x - x, point.y - y);
+      if (away < nearest) {
+        nearest = away;
+        best = { figure: id, joint };
+      }
+    }
+  }
+  return best;
+}
