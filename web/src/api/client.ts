@@ -81,6 +81,11 @@ export async function signOut(): Promise<void> {
   await readSession();
 }
 
+export async function changePassword(old: string, fresh: string): Promise<void> {
+  const body = { old, new: fresh };
+  csrf = (await answered(api.POST('/api/session/password', { body }))).csrf;
+}
+
 async function packed(call: Promise<{ data?: unknown }>): Promise<FramePack> {
   const { data } = await call;
   return readFramePack(data as ArrayBuffer);
@@ -113,23 +118,32 @@ export const figureFrames = (figure: string) =>
     }),
   );
 
-/** Send a motion file, with progress from 0 to 1. */
-export function sendFile(
-  production: string,
+export const filePoses = (production: string, file: string, body: Schemas['FilePosesWanted']) =>
+  packed(
+    api.POST('/api/productions/{production_id}/files/{sha256}/frames', {
+      params: { path: { production_id: production, sha256: file } },
+      body,
+      parseAs: 'arrayBuffer',
+    }),
+  );
+
+/** Send a file, with progress from 0 to 1. */
+export function sendFile<T>(
+  route: string,
   file: File,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<Schemas['FileReport']> {
+): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('POST', `/api/productions/${production}/files`);
+    request.open('POST', route);
     request.setRequestHeader('X-CSRFToken', csrf);
     request.responseType = 'json';
     request.upload.onprogress = (event) => {
       if (event.lengthComputable) onProgress(event.loaded / event.total);
     };
     request.onload = () => {
-      if (request.status === 200) resolve(request.response as Schemas['FileReport']);
+      if (request.status === 200 || request.status === 201) resolve(request.response as T);
       else {
         const problem = request.response as Schemas['Problem'] | null;
         const message = problem?.message ?? 'The server ran into something it did not expect.';

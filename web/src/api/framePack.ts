@@ -52,3 +52,9 @@ export function poseIn(pack: FramePack, figure: string, place: number) {
 }
 
 export type PosedFigure = NonNullable<ReturnType<typeof poseIn>>;
+
+/** How many frames a pack holds. */
+export function framesIn(pack: FramePack): number {
+  const first = pack.arrays.values().next().value;
+  return first?.shape[0] ?? 0;
+}

@@ -1,11 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { type Schemas, signOut } from '../api/client';
 import { SESSION } from './App';
 import { Mark } from './Mark';
 import { useNotices } from './notices';
+import { PasswordSheet } from './PasswordSheet';
 
 type RoomName = 'Library' | 'Scene';
 
@@ -95,17 +96,29 @@ function PersonMenu({ person }: { person: Schemas['Person'] }) {
       notices.trouble(problem);
     }
   };
+  const [changing, setChanging] = useState(false);
   return (
-    <Dropdown align="end">
-      <Dropdown.Toggle bsPrefix="initials" as="button" aria-label={`${person.name}: account`}>
-        {person.initials}
-      </Dropdown.Toggle>
-      <Dropdown.Menu>
-        <Dropdown.Header>{person.name}</Dropdown.Header>
-        <Dropdown.Item as="button" onClick={leave}>
-          Sign out
-        </Dropdown.Item>
-      </Dropdown.Menu>
-    </Dropdown>
+    <>
+      <Dropdown align="end">
+        <Dropdown.Toggle bsPrefix="initials" as="button" aria-label={`${person.name}: account`}>
+          {person.initials}
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Header>
+            {person.name}, {person.account}
+          </Dropdown.Header>
+          <Dropdown.Item as={Link} to="/?all">
+            Productions
+          </Dropdown.Item>
+          <Dropdown.Item as="button" onClick={() => setChanging(true)}>
+            Change password …
+          </Dropdown.Item>
+          <Dropdown.Item as="button" onClick={leave}>
+            Sign out
+          </Dropdown.Item>
+        </Dropdown.Menu>
+      </Dropdown>
+      {changing && <PasswordSheet onClose={() => setChanging(false)} />}
+    </>
   );
 }

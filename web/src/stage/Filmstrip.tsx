@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { answered, api, clipFrames, figureFrames, sceneFrames } from '../api/client';
-import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
+import { type FramePack, framesIn, type PosedFigure, poseIn } from '../api/framePack';
 import { orbitCamera } from './camera';
+import { SHEET } from './colour';
 import { type Costume, type Figure, makeCostume } from './costume';
 import { paintFigure } from './paint';
 
@@ -25,25 +26,82 @@ interface StripProps {
   readonly clip: string;
   readonly figure: string;
   readonly label: string;
+  /** With its length the clip plays while it is pointed at. */
+  readonly seconds?: number;
 }
 
 /** A clip as a row of small inked poses, evenly spaced over one round. */
-export function Filmstrip({ clip, figure, label }: StripProps) {
+export function Filmstrip({ clip, figure, label, seconds }: StripProps) {
+  const [pointed, setPointed] = useState(false);
   const costume = useQuery(costumeQuery(figure));
   const pack = useQuery({
     queryKey: ['strip', clip],
     queryFn: () => clipFrames(clip, FRAMES_IN_STRIP),
     staleTime: Number.POSITIVE_INFINITY,
   });
+  const moving = useQuery({
+    queryKey: ['moving strip', clip],
+    enabled: pointed && seconds !== undefined,
+    queryFn: () => clipFrames(clip, FRAMES_IN_PLAY),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const plays = pointed && seconds !== undefined && costume.data && moving.data;
   return (
-    <PoseCanvas
-      costume={costume.data}
-      pack={pack.data}
-      count={FRAMES_IN_STRIP}
-      label={label}
-      className="filmstrip"
-    />
+    // biome-ignore lint/a11y/noStaticElementInteractions: pointing at it only plays what it shows
+    <div
+      className="strip"
+      onPointerEnter={() => setPointed(true)}
+      onPointerLeave={() => setPointed(false)}
+    >
+      <PoseCanvas
+        costume={costume.data}
+        pack={pack.data}
+        count={FRAMES_IN_STRIP}
+        label={label}
+        className="filmstrip"
+      />
+      {plays && costume.data && moving.data && (
+        <MovingPicture costume={costume.data} pack={moving.data} seconds={seconds} />
+      )}
+    </div>
   );
+}
+
+const FRAMES_IN_PLAY = 96;
+
+interface MovingProps {
+  readonly costume: Costume;
+  readonly pack: FramePack;
+  readonly seconds: number;
+}
+
+/** The clip playing, over its own strip. */
+function MovingPicture({ costume, pack, seconds }: MovingProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const element = canvas.current;
+    const context = element?.getContext('2d');
+    if (!element || !context) return undefined;
+    const ratio = window.devicePixelRatio || 1;
+    const { clientWidth: width, clientHeight: height } = element;
+    element.width = width * ratio;
+    element.height = height * ratio;
+    context.scale(ratio, ratio);
+    const count = framesIn(pack);
+    const began = performance.now();
+    let request = 0;
+    const paint = (now: number) => {
+      const share = ((now - began) / 1000 / seconds) % 1;
+      context.fillStyle = SHEET;
+      context.fillRect(0, 0, width, height);
+      const pose = poseIn(pack, 'figure', Math.min(count - 1, Math.floor(share * count)));
+      paintRow(context, width, height, costume, [pose]);
+      request = requestAnimationFrame(paint);
+    };
+    request = requestAnimationFrame(paint);
+    return () => cancelAnimationFrame(request);
+  }, [costume, pack, seconds]);
+  return <canvas ref={canvas} className="filmstrip is-moving" aria-hidden="true" />;
 }
 
 interface SceneStripProps {
@@ -52,17 +110,20 @@ interface SceneStripProps {
   /** The figure's id in the scene. */
   readonly member: string;
   readonly length: number;
+  /** When it was last changed: another picture then. */
+  readonly changed: string;
   readonly label: string;
 }
 
 const FRAMES_IN_SCENE_STRIP = 6;
 
 /** A scene's first figure, evenly spaced over the whole scene. */
-export function SceneStrip({ scene, figure, member, length, label }: SceneStripProps) {
+export function SceneStrip(props: SceneStripProps) {
+  const { scene, figure, member, length, changed, label } = props;
   const costume = useQuery(costumeQuery(figure));
   const step = Math.max(1, Math.floor(length / FRAMES_IN_SCENE_STRIP));
   const pack = useQuery({
-    queryKey: ['scene strip', scene, length],
+    queryKey: ['scene strip', scene, length, changed],
     queryFn: () => sceneFrames(scene, { start: 0, end: length, step }),
   });
   return (

@@ -1,20 +1,34 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type DragEvent, useRef, useState } from 'react';
+import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { IconButton, Tick } from '../../app/controls';
+import { NameField } from '../../app/NameField';
 import { useNotices } from '../../app/notices';
+import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
+import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
-import { ImportSheet } from './ImportSheet';
+import { ImportSheet } from './import/ImportSheet';
+import { MembersSheet } from './MembersSheet';
+import { inOrder, isFound, ORDERS, type Order } from './seeking';
 import { libraryKey, useLibrary } from './useLibrary';
 
-/** A production's scenes, clips and figures; motion files are dropped anywhere on it. */
+interface Look {
+  readonly order: Order;
+  readonly archive: boolean;
+}
+
+/** A production's scenes, clips and figures; files are dropped anywhere on it. */
 export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const { production } = useParams();
   const library = useLibrary(production);
-  const [file, setFile] = useState<File | null>(null);
+  const [files, setFiles] = useState<readonly File[] | null>(null);
   const [dragging, setDragging] = useState(false);
+  const [peopleShown, setPeopleShown] = useState(false);
+  const [sought, setSought] = useState('');
+  const [look, setLook] = useRemembered<Look>('hours/library', { order: 'name', archive: false });
   const picker = useRef<HTMLInputElement>(null);
 
   if (library.isPending) return null;
@@ -33,14 +47,27 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   }
   const shelf = library.data;
   const mayChange = shelf.role !== 'viewer';
-  const firstScene = shelf.scenes[0];
+  const mayOwn = shelf.role === 'owner';
+  const firstScene = shelf.scenes.find((scene) => !scene.archived);
+  const seen = <T extends Kept & { created: string; changed: string }>(cards: readonly T[]): T[] =>
+    inOrder(
+      cards.filter((card) => card.archived === look.archive && isFound(card, sought)),
+      look.order,
+    );
+  const tags = [
+    ...new Set([...shelf.clips, ...shelf.scenes, ...shelf.figures].flatMap((card) => card.tags)),
+  ].sort();
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setDragging(false);
-    const dropped = event.dataTransfer.files[0];
-    if (dropped && mayChange) setFile(dropped);
+    const dropped = [...event.dataTransfer.files];
+    if (dropped.length && mayChange) setFiles(dropped);
   };
+  const menu = (card: Kept, fileUrl?: string) =>
+    mayChange ? (
+      <CardMenu production={shelf.id} card={card} {...(fileUrl ? { fileUrl } : {})} />
+    ) : null;
 
   return (
     <Shell
@@ -64,18 +91,22 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       >
         <div className="library-head">
           <h1>{shelf.name}</h1>
-          <span className="quiet">{shelf.role}</span>
+          <button type="button" className="btn btn-paper" onClick={() => setPeopleShown(true)}>
+            <i className="bi bi-people" aria-hidden="true" /> People
+          </button>
+          <span className="quiet">you are {shelf.role}</span>
           <span className="grow" />
           {mayChange && (
             <>
               <input
                 ref={picker}
                 type="file"
-                accept=".bvh"
+                accept=".bvh,.json"
+                multiple
                 hidden
                 data-testid="motion-file"
                 onChange={(event) => {
-                  setFile(event.target.files?.[0] ?? null);
+                  setFiles([...(event.target.files ?? [])]);
                   event.target.value = '';
                 }}
               />
@@ -83,6 +114,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <button
                 type="button"
                 className="btn btn-lamp"
+                title="Motion (BVH), or a scene or clip taken out as a file"
                 onClick={() => picker.current?.click()}
               >
                 Bring in motion
@@ -90,115 +122,237 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             </>
           )}
         </div>
-        <Scenes scenes={shelf.scenes} />
-        <Clips clips={shelf.clips} />
-        <Figures figures={shelf.figures} />
+        <div className="seek-line">
+          <input
+            type="search"
+            className="form-control"
+            aria-label="Find in the library"
+            placeholder="Find by name, tag or figure"
+            value={sought}
+            onChange={(event) => setSought(event.target.value)}
+          />
+          <select
+            className="form-select w-auto"
+            aria-label="Order"
+            value={look.order}
+            onChange={(event) => setLook({ ...look, order: event.target.value as Order })}
+          >
+            {ORDERS.map((order) => (
+              <option key={order.value} value={order.value}>
+                {order.text}
+              </option>
+            ))}
+          </select>
+          <span className="tags">
+            {tags.map((tag) => (
+              <button
+                key={tag}
+                type="button"
+                className="tag"
+                aria-pressed={sought === tag}
+                onClick={() => setSought(sought === tag ? '' : tag)}
+              >
+                {tag}
+              </button>
+            ))}
+          </span>
+          <span className="grow" />
+          <Tick
+            label="The archive"
+            hint="Show what has been put out of sight"
+            checked={look.archive}
+            onChange={(archive) => setLook({ ...look, archive })}
+          />
+        </div>
+        <Shelf
+          name="Scenes"
+          cards={seen(shelf.scenes)}
+          total={shelf.scenes.length}
+          empty="No scene yet. A scene is where clips are laid, chained and retimed."
+          show={(scene) => (
+            <SceneCard scene={scene} menu={menu(scene, `/api/scenes/${scene.id}/file`)} />
+          )}
+        />
+        <Shelf
+          name="Clips"
+          cards={seen(shelf.clips)}
+          total={shelf.clips.length}
+          empty="Drop motion files (BVH) here: each becomes a clip, on a lay figure or on one of yours."
+          show={(clip) => <ClipCard clip={clip} menu={menu(clip, `/api/clips/${clip.id}/file`)} />}
+        />
+        <Shelf
+          name="Figures"
+          cards={seen(shelf.figures)}
+          total={shelf.figures.length}
+          empty="Figures come with the motion that is brought in."
+          show={(figure) => <FigureCard figure={figure} menu={menu(figure)} />}
+        />
+        {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}
         {dragging && mayChange && (
-          <div className="drop-veil">Let go to bring this motion file in (BVH)</div>
+          <div className="drop-veil">
+            Let go to bring these in: motion (BVH), scenes and clips of ours
+          </div>
         )}
       </div>
-      {file && <ImportSheet production={shelf.id} file={file} onClose={() => setFile(null)} />}
+      {files && files.length > 0 && (
+        <ImportSheet production={shelf.id} files={files} onClose={() => setFiles(null)} />
+      )}
+      {peopleShown && (
+        <MembersSheet
+          production={shelf.id}
+          name={shelf.name}
+          mayOwn={mayOwn}
+          onClose={() => setPeopleShown(false)}
+        />
+      )}
     </Shell>
   );
 }
 
-function Scenes({ scenes }: { scenes: readonly Schemas['SceneCard'][] }) {
+interface ShelfProps<T> {
+  readonly name: string;
+  readonly cards: readonly T[];
+  /** How many there are, whatever is sought. */
+  readonly total: number;
+  readonly empty: string;
+  readonly show: (card: T) => ReactNode;
+}
+
+function Shelf<T extends { readonly id: string }>(props: ShelfProps<T>) {
+  const { name, cards, total, empty, show } = props;
   return (
-    <section className="shelf" aria-label="Scenes">
+    <section className="shelf" aria-label={name}>
       <header>
-        <h2>Scenes</h2>
-        <span className="quiet number">{scenes.length}</span>
+        <h2>{name}</h2>
+        <span className="quiet number">
+          {cards.length === total ? total : `${cards.length} of ${total}`}
+        </span>
       </header>
+      {total === 0 && <p className="empty">{empty}</p>}
       <ul className="cards">
-        {scenes.map((scene) => (
-          <li key={scene.id}>
-            <Link className="slip" to={`/scenes/${scene.id}`}>
-              <span className="line">
-                <span className="name">{scene.name}</span>
-                <span className="length number">
-                  {scene.length_frames} fr, {scene.length_seconds.toFixed(2)} s
-                </span>
-              </span>
-              {scene.figures[0] && (
-                <SceneStrip
-                  scene={scene.id}
-                  figure={scene.figures[0].figure}
-                  member={scene.figures[0].id}
-                  length={scene.length_frames}
-                  label={`${scene.name}, six moments`}
-                />
-              )}
-              <span className="line mt-1">
-                <span className="quiet">
-                  {scene.figures.map((figure) => figure.name).join(', ') || 'empty'}, {scene.rate}{' '}
-                  fps
-                </span>
-              </span>
-            </Link>
-          </li>
+        {cards.map((card) => (
+          <li key={card.id}>{show(card)}</li>
         ))}
       </ul>
     </section>
   );
 }
 
-function Clips({ clips }: { clips: readonly Schemas['ClipCard'][] }) {
+function Tags({ tags }: { tags: readonly string[] }) {
+  if (!tags.length) return null;
+  return <span className="card-tags quiet">{tags.join(' · ')}</span>;
+}
+
+function SceneCard({ scene, menu }: { scene: Schemas['SceneCard']; menu: ReactNode }) {
   return (
-    <section className="shelf" aria-label="Clips">
-      <header>
-        <h2>Clips</h2>
-        <span className="quiet number">{clips.length}</span>
-      </header>
-      {clips.length === 0 && (
-        <p className="empty">Drop a motion file (BVH) here: it becomes a clip and a lay figure.</p>
+    <div className="slip">
+      <Link className="slip-link" to={`/scenes/${scene.id}`}>
+        <span className="line">
+          <span className="name">{scene.name}</span>
+          <span className="length number">
+            {scene.length_frames} fr, {scene.length_seconds.toFixed(2)} s
+          </span>
+        </span>
+        {scene.figures[0] && (
+          <SceneStrip
+            scene={scene.id}
+            figure={scene.figures[0].figure}
+            member={scene.figures[0].id}
+            length={scene.length_frames}
+            changed={scene.changed}
+            label={`${scene.name}, six moments`}
+          />
+        )}
+        <span className="quiet">
+          {scene.figures.map((figure) => figure.name).join(', ') || 'empty'}, {scene.rate} fps
+        </span>
+        <Tags tags={scene.tags} />
+      </Link>
+      {menu}
+    </div>
+  );
+}
+
+function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }) {
+  const { used_in, rests } = clip;
+  return (
+    <div className="slip">
+      <span className="line">
+        <PencilMark colour={clip.colour} />
+        <span className="name">{clip.name}</span>
+        <span className="length number">{lengthOf(clip)}</span>
+      </span>
+      <Filmstrip
+        clip={clip.id}
+        figure={clip.figure}
+        label={`${clip.name}, five poses`}
+        seconds={clip.length_seconds}
+      />
+      <span className="line mt-2">
+        <SeamStamp clip={clip} />
+        <span className="quiet">
+          {clip.figure_name}, {clip.rate} fps
+          {clip.stride_metres > 0.05 && `, ${clip.stride_metres.toFixed(2)} m a round`}
+        </span>
+      </span>
+      <span className="quiet">
+        {used_in.length ? `in ${used_in.map((use) => use.name).join(', ')}` : 'in no scene yet'}
+        {rests.length > 0 && `; ${rests.length} joints rest`}
+      </span>
+      <Tags tags={clip.tags} />
+      {menu}
+    </div>
+  );
+}
+
+function FigureCard({ figure, menu }: { figure: Schemas['FigureCard']; menu: ReactNode }) {
+  return (
+    <div className="slip">
+      <FigurePicture figure={figure.id} label={`${figure.name} at rest`} />
+      <span className="line">
+        <span className="name">{figure.name}</span>
+        <span className="length number">
+          {figure.joints} joints, {figure.height_metres.toFixed(2)} m
+        </span>
+      </span>
+      <Tags tags={figure.tags} />
+      {menu}
+    </div>
+  );
+}
+
+function ProductionName({ id, name }: { id: string; name: string }) {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const [shown, setShown] = useState(false);
+  const rename = useMutation({
+    mutationFn: (wanted: string) =>
+      api.PATCH('/api/productions/{production_id}', {
+        params: { path: { production_id: id } },
+        body: { name: wanted },
+      }),
+    onSuccess: async () => {
+      setShown(false);
+      await queries.invalidateQueries({ queryKey: libraryKey(id) });
+      await queries.invalidateQueries({ queryKey: ['productions'] });
+    },
+    onError: (problem) => notices.trouble(problem),
+  });
+  return (
+    <footer className="library-foot">
+      {shown ? (
+        <NameField
+          label="The production’s name"
+          value={name}
+          onCommit={(wanted) => rename.mutate(wanted)}
+        />
+      ) : (
+        <>
+          <span className="quiet">{name}</span>
+          <IconButton icon="pencil" label="Rename the production" onClick={() => setShown(true)} />
+        </>
       )}
-      <ul className="cards">
-        {clips.map((clip) => (
-          <li key={clip.id} className="slip">
-            <span className="line">
-              <PencilMark colour={clip.colour} />
-              <span className="name">{clip.name}</span>
-              <span className="length number">{lengthOf(clip)}</span>
-            </span>
-            <Filmstrip clip={clip.id} figure={clip.figure} label={`${clip.name}, five poses`} />
-            <span className="line mt-2">
-              <SeamStamp clip={clip} />
-              <span className="quiet">
-                {clip.figure_name}, {clip.rate} fps
-                {clip.stride_metres > 0.05 && `, ${clip.stride_metres.toFixed(2)} m a round`}
-              </span>
-            </span>
-            <span className="quiet">
-              {clip.used_in.length ? `in ${clip.used_in.join(', ')}` : 'in no scene yet'}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-function Figures({ figures }: { figures: readonly Schemas['FigureCard'][] }) {
-  return (
-    <section className="shelf" aria-label="Figures">
-      <header>
-        <h2>Figures</h2>
-        <span className="quiet number">{figures.length}</span>
-      </header>
-      <ul className="cards">
-        {figures.map((figure) => (
-          <li key={figure.id} className="slip">
-            <FigurePicture figure={figure.id} label={`${figure.name} at rest`} />
-            <span className="line">
-              <span className="name">{figure.name}</span>
-              <span className="length number">
-                {figure.joints} joints, {figure.height_metres.toFixed(2)} m
-              </span>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
+    </footer>
   );
 }
 
