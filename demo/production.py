@@ -5,10 +5,11 @@ from pathlib import Path
 
 from elastic_core.clip import Material, PlayableClip
 from elastic_core.figure import Figure
-from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.document import Beat, Lane, Scene, SceneFigure, Stint
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip
+from .others import flap_clip, glide_clip, turn_clip
 
 PRODUCTION = "The Last Lamp"
 FIGURES = Path(__file__).parent / "figures"
@@ -27,8 +28,12 @@ class Demo:
         return Material(self.figures, self.clips)
 
 
+def figure(name: str) -> Figure:
+    return Figure.model_validate_json((FIGURES / f"{name}.json").read_text(encoding="utf-8"))
+
+
 def odo() -> Figure:
-    return Figure.model_validate_json((FIGURES / "odo.json").read_text(encoding="utf-8"))
+    return figure("odo")
 
 
 def odo_clips(figure: Figure, figure_id: str) -> list[PlayableClip]:
@@ -41,28 +46,65 @@ def odo_clips(figure: Figure, figure_id: str) -> list[PlayableClip]:
     ]
 
 
-def quay_at_dusk(figure_id: str, clip_ids: dict[str, str]) -> Scene:
-    """Odo on his rounds: he stands, ambles, hears it, hurries, and stands. Frames from 0."""
-    stints = (
-        Stint(id="stand-1", clip=clip_ids["Stand"], start=0, length_frames=60),
-        Stint(id="amble", clip=clip_ids["Amble"], start=48, length_frames=102),
+def other_clips(gull: Figure, gull_id: str, capstan: Figure, capstan_id: str) -> list[PlayableClip]:
+    """What the gull and the capstan do."""
+    return [
+        flap_clip(gull, gull_id),
+        glide_clip(gull, gull_id),
+        turn_clip(capstan, capstan_id),
+    ]
+
+
+def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
+    """Odo on his rounds: he stands, ambles, hears it, hurries, and stands; the gull goes with him.
+
+    Frames from 0. `figures` and `clips` give the ids that their names have.
+    """
+    odo_does = (
+        Stint(id="stand-1", clip=clips["Stand"], start=0, length_frames=60),
+        Stint(id="amble", clip=clips["Amble"], start=48, length_frames=102),
         # In step with the amble: its left foot comes down as the amble's does.
-        Stint(id="hurry", clip=clip_ids["Hurry"], start=138, length_frames=90, in_frame=12),
-        Stint(id="stand-2", clip=clip_ids["Stand"], start=215, length_frames=73),
+        Stint(id="hurry", clip=clips["Hurry"], start=138, length_frames=90, in_frame=12),
+        Stint(id="stand-2", clip=clips["Stand"], start=215, length_frames=73),
     )
+    gull_does = (
+        Stint(id="glide-1", clip=clips["Glide"], start=24, length_frames=60),
+        Stint(id="flap-1", clip=clips["Flap"], start=74, length_frames=84),
+        Stint(id="glide-2", clip=clips["Glide"], start=148, length_frames=140),
+    )
+    capstan_does = (Stint(id="turn", clip=clips["Turn"], start=120, length_frames=168),)
     return Scene(
         name="Sc 04 Quay at dusk",
         rate="24",
         length_frames=288,
         backdrop="quay",
-        figures=(SceneFigure(id="odo", name="Odo", figure=figure_id),),
-        lanes=(Lane(id="odo-body", name="Body", figure="odo", stints=stints),),
+        figures=(
+            SceneFigure(id="odo", name="Odo", figure=figures["odo"]),
+            SceneFigure(id="gull", name="Gull", figure=figures["gull"], mark=(0.9, 0.2, 0.0)),
+            SceneFigure(
+                id="capstan", name="Capstan", figure=figures["capstan"], mark=(1.5, 5.2, 0.3)
+            ),
+        ),
+        lanes=(
+            Lane(id="odo-body", name="Body", figure="odo", stints=odo_does),
+            Lane(id="gull-body", name="Body", figure="gull", gap="wait", stints=gull_does),
+            Lane(id="capstan-body", name="Body", figure="capstan", gap="wait", stints=capstan_does),
+        ),
+        beats=(
+            Beat(id="rounds", name="Rounds", colour="ochre", start=0, end=86),
+            Beat(id="hears-it", name="Hears it", colour="plum", start=86, end=138),
+            Beat(id="runs", name="Runs", colour="rose", start=138, end=288),
+        ),
     )
 
 
 def demo() -> Demo:
     """The demo with readable ids, as tests and benches use it."""
-    figure = odo()
-    clips = {playable.clip.name: playable for playable in odo_clips(figure, "odo")}
-    scene = quay_at_dusk("odo", {name: name for name in clips})
-    return Demo({"odo": figure}, clips, scene)
+    figures = {name: figure(name) for name in ("odo", "gull", "capstan")}
+    made = [
+        *odo_clips(figures["odo"], "odo"),
+        *other_clips(figures["gull"], "gull", figures["capstan"], "capstan"),
+    ]
+    clips = {playable.clip.name: playable for playable in made}
+    names = {name: name for name in figures}
+    return Demo(figures, clips, quay_at_dusk(names, {name: name for name in clips}))

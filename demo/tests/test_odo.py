@@ -13,6 +13,7 @@ from elastic_core.scene.evaluate import frames_of
 
 DEMO = demo()
 ODO = DEMO.figures["odo"]
+OWN = [name for name, clip in DEMO.clips.items() if clip.clip.figure == "odo"]
 CYCLES = ["Stand", "Amble", "Hurry"]
 
 
@@ -22,7 +23,7 @@ def path_of(playable: PlayableClip, joint: str, frames: Array) -> Array:
 
 
 def test_the_clips_have_their_lengths() -> None:
-    lengths = {name: held.clip.length_frames for name, held in DEMO.clips.items()}
+    lengths = {name: DEMO.clips[name].clip.length_frames for name in OWN}
     assert lengths == {
         "Stand": 48,
         "Amble": 24,
@@ -31,7 +32,7 @@ def test_the_clips_have_their_lengths() -> None:
         "Startle": 20,
         "Look back": 36,
     }
-    assert [name for name, held in DEMO.clips.items() if held.clip.is_cycle] == CYCLES
+    assert [name for name in OWN if DEMO.clips[name].clip.is_cycle] == CYCLES
 
 
 @pytest.mark.parametrize("name", CYCLES)
@@ -41,7 +42,7 @@ def test_seams_are_closed(name: str) -> None:
     assert report.worst.gap_degrees < 0.01
 
 
-@pytest.mark.parametrize("name", list(DEMO.clips))
+@pytest.mark.parametrize("name", OWN)
 def test_planted_feet_slide_less_than_two_millimetres(name: str) -> None:
     playable = DEMO.clips[name]
     assert playable.clip.plants
@@ -53,7 +54,7 @@ def test_planted_feet_slide_less_than_two_millimetres(name: str) -> None:
         assert np.ptp(way[:, 1]) < 0.002
 
 
-@pytest.mark.parametrize("name", list(DEMO.clips))
+@pytest.mark.parametrize("name", OWN)
 def test_no_foot_sinks_into_the_quay_and_no_leg_is_pulled_out(name: str) -> None:
     playable = DEMO.clips[name]
     positions = forward(ODO, playable.samples).positions

@@ -63,7 +63,7 @@ def test_a_copy_has_a_history_of_its_own(demo: Demo, owner: Client) -> None:
     ]
     made = Document.objects.get(pk=copies[0]["id"])
     assert (made.tags, made.head) == (["dusk"], 1)
-    assert Use.objects.filter(scene=made).count() == 4
+    assert Use.objects.filter(scene=made).count() == 9
     view = owner.get(f"/api/scenes/{made.pk}").json()
     assert (view["name"], len(view["desk"]["lanes"][0]["stints"])) == (copies[0]["name"], 4)
 
@@ -130,7 +130,7 @@ def test_a_scene_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Clie
         [],
     )
     # What is here already is used again.
-    assert Document.objects.filter(kind="clip").count() == 6
+    assert Document.objects.filter(kind="clip").count() == 9
     again = owner.get(f"/api/scenes/{back.json()['id']}/file").content
     assert again == file
 
@@ -141,7 +141,7 @@ def test_a_scene_file_brings_all_it_needs_elsewhere(demo: Demo, owner: Client) -
     user = Membership.objects.get(production_id=demo.production).user
     Membership.objects.create(production=elsewhere, user=user, role="owner")
     back = open_file(owner, elsewhere.pk, file).json()
-    assert back["says"] == ["1 new figure came with it.", "3 new clips came with it."]
+    assert back["says"] == ["3 new figures came with it.", "6 new clips came with it."]
 
     def frames(scene: object) -> bytes:
         wanted = {"start": 0, "end": 288, "step": 9}
@@ -174,4 +174,4 @@ def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
         refused = open_file(owner, demo.production, data)
         assert refused.status_code == 422
         assert refused.json()["message"].startswith(reason)
-    assert Document.objects.count() == 8
+    assert Document.objects.count() == 13

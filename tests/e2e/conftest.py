@@ -1,10 +1,10 @@
 """A served demo for the whole run, and a page in Chromium for each test."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 
 from core.tests.makes import colons_make, slow_make, tabs_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
@@ -30,20 +30,43 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    page = context.new_page()
-    page.set_default_timeout(15_000)
+def open_page(browser: Browser) -> Iterator[Callable[[], Page]]:
+    """Pages, each in a browser context of its own: another person, or another machine."""
+    contexts: list[BrowserContext] = []
     troubles: list[str] = []
-    page.on("pageerror", lambda problem: troubles.append(str(problem)))
-    yield page
-    context.close()
+
+    def opened() -> Page:
+        context = browser.new_context(
+            viewport={"width": 1280, "height": 800}, accept_downloads=True
+        )
+        contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(15_000)
+        page.on("pageerror", lambda problem: troubles.append(str(problem)))
+        return page
+
+    yield opened
+    for context in contexts:
+        context.close()
     assert troubles == []
+
+
+@pytest.fixture
+def page(open_page: Callable[[], Page]) -> Page:
+    return open_page()
 
 
 @pytest.fixture
 def desk(page: Page, address: str) -> Desk:
     desk = Desk(page, address)
+    desk.sign_in()
+    return desk
+
+
+@pytest.fixture
+def other_desk(open_page: Callable[[], Page], address: str) -> Desk:
+    """The same person at another machine."""
+    desk = Desk(open_page(), address)
     desk.sign_in()
     return desk
 

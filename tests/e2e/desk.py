@@ -7,6 +7,8 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 
 STEPS = 8
+# Where time begins on the desk, and where the lanes begin under ruler and beats.
+LABEL_WIDTH, FIRST_LANE = 158, 56
 
 
 @dataclass
@@ -38,7 +40,7 @@ class Desk:
         return self.page.locator(".notice > span").inner_text()
 
     def new_scene(self) -> None:
-        self.page.get_by_role("button", name="New scene").click()
+        self.page.get_by_role("button", name="New scene", exact=True).click()
         expect(self.page.get_by_label("Time desk")).to_be_visible()
 
     def open_scene(self, name: str) -> None:
@@ -49,7 +51,7 @@ class Desk:
         return self.page.locator("[data-stint]")
 
     def stint(self, place: int) -> Locator:
-        return self.page.get_by_role("button", name=re.compile(r", frames \d+ to \d+$")).nth(place)
+        return self.stints().nth(place)
 
     def span(self, stint: Locator) -> tuple[int, int]:
         """The shown frames of a stint, first and last."""
@@ -94,7 +96,7 @@ class Desk:
     def lay_at_start(self, clip: str) -> None:
         rows = self.page.locator(".rows").bounding_box()
         assert rows
-        self.lay(clip, rows["x"] + 121, rows["y"] + 38)
+        self.lay(clip, rows["x"] + LABEL_WIDTH + 1, rows["y"] + FIRST_LANE + 14)
 
     def draw_end(self, stint: Locator, frames: int) -> None:
         self._draw_grip(stint, "end", frames)
@@ -113,6 +115,54 @@ class Desk:
         assert box
         x, y = box["x"] + 4, box["y"] + box["height"] / 2
         self.draw((x, y), (x + frames * self.pixels_a_frame(), y))
+
+    def go_to(self, frame: int) -> None:
+        """Bring the playhead to a frame, as the scene shows it."""
+        self.page.locator(".stage-canvas").focus()
+        self.page.keyboard.press("Home")
+        for _ in range((frame - 1) // 10):
+            self.page.keyboard.press("Shift+ArrowRight")
+        for _ in range((frame - 1) % 10):
+            self.page.keyboard.press("ArrowRight")
+        assert self.frame() == frame
+
+    def lay_at(self, clip: str, frame: int) -> None:
+        """Without a mouse: lay a clip of the drawer at a frame."""
+        count = self.stints().count()
+        self.go_to(frame)
+        self.page.locator(f'[data-clip="{clip}"]').focus()
+        self.page.keyboard.press("Enter")
+        expect(self.stints()).to_have_count(count + 1)
+        self.settled()
+
+    def choose(self, place: int, adding: bool = False) -> None:
+        """Choose a stint by keys."""
+        self.stint(place).focus()
+        self.page.keyboard.press("Shift+Enter" if adding else "Enter")
+
+    def settled(self) -> None:
+        """Everything made is saved."""
+        expect(self.page.locator(".saved")).to_have_text(re.compile(r"^Saved, rev \d+$"))
+
+    def revision(self) -> int:
+        self.settled()
+        return int(self.page.locator(".saved").inner_text().rsplit(" ", 1)[1])
+
+    def undo_says(self) -> str:
+        """What undo would undo."""
+        button = self.page.get_by_role("button", name=re.compile("^(Undo: |Nothing to undo)"))
+        name = button.get_attribute("aria-label") or ""
+        return name.removeprefix("Undo: ").removesuffix(" (Ctrl+Z)")
+
+    def set(self, label: str, value: object) -> None:
+        """Write a number or a name, and leave the field."""
+        field = self.page.get_by_label(label, exact=True)
+        field.fill(str(value))
+        field.press("Enter")
+
+    def library(self) -> None:
+        self.page.get_by_role("link", name="Library").click()
+        expect(self.page.get_by_role("heading", name="Clips")).to_be_visible()
 
     def picture(self) -> bytes:
         """The stage as it is painted now."""

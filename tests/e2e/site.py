@@ -1,12 +1,14 @@
 """The real application for tests in a browser: its own database, migrated, with the demo, served."""
 
 import os
+import signal
 import socket
 import subprocess
 import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 
@@ -16,10 +18,43 @@ ROOT = Path(__file__).resolve().parents[2]
 SERVER = ROOT / "server"
 
 
-@contextmanager
-def served(name: str) -> Iterator[str]:
-    """A fresh database called `name` beside the test one, and the address it is served at."""
-    base = urlsplit(os.environ["DATABASE_URL"])
+@dataclass
+class Site:
+    """The application served from a database; its processes can be ended and started again."""
+
+    environment: dict[str, str]
+    port: int
+    process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        serve = [sys.executable, "-m", "gunicorn", "config.wsgi", "--worker-class", "gthread"]
+        serve += ["--workers", "2", "--threads", "4", "--no-control-socket"]
+        serve += ["--bind", f"127.0.0.1:{self.port}", "--log-level", "critical"]
+        # In a session of its own, so that its workers can be ended with it.
+        self.process = subprocess.Popen(
+            serve, cwd=SERVER, env=self.environment, start_new_session=True
+        )
+        _wait_for(self.port)
+
+    def kill(self) -> None:
+        """End it as a power cut would."""
+        if self.process is not None:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait(timeout=20)
+
+    def stop(self) -> None:
+        if self.process is not None:
+            self.process.terminate()
+            self.process.wait(timeout=20)
+
+
+def new_site(name: str, database: str) -> Site:
+    """A fresh database called `name`, migrated and with the demo; not served yet."""
+    base = urlsplit(database)
     with psycopg.connect(urlunsplit(base), autocommit=True) as connection:
         connection.execute(f'DROP DATABASE IF EXISTS "{name}"')
         connection.execute(f'CREATE DATABASE "{name}"')
@@ -28,20 +63,21 @@ def served(name: str) -> Iterator[str]:
     for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
         manage = [sys.executable, "manage.py", *command]
         subprocess.run(manage, cwd=SERVER, env=environment, check=True, stdout=subprocess.DEVNULL)
-    port = _free_port()
-    serve = [sys.executable, "-m", "gunicorn", "config.wsgi", "--worker-class", "gthread"]
-    serve += ["--workers", "2", "--threads", "4", "--no-control-socket"]
-    serve += ["--bind", f"127.0.0.1:{port}", "--log-level", "warning"]
-    server = subprocess.Popen(serve, cwd=SERVER, env=environment)
+    return Site(environment, free_port())
+
+
+@contextmanager
+def served(name: str) -> Iterator[str]:
+    """A fresh database called `name` beside the test one, and the address it is served at."""
+    site = new_site(name, os.environ["DATABASE_URL"])
+    site.start()
     try:
-        _wait_for(port)
-        yield f"http://127.0.0.1:{port}"
+        yield site.address
     finally:
-        server.terminate()
-        server.wait(timeout=20)
+        site.stop()
 
 
-def _free_port() -> int:
+def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])

@@ -104,9 +104,9 @@ function PersonMenu({ person }: { person: Schemas['Person'] }) {
           {person.initials}
         </Dropdown.Toggle>
         <Dropdown.Menu>
-          <Dropdown.Header>
+          <div className="dropdown-header">
             {person.name}, {person.account}
-          </Dropdown.Header>
+          </div>
           <Dropdown.Item as={Link} to="/?all">
             Productions
           </Dropdown.Item>

@@ -162,7 +162,7 @@ function Gap({ gap, lane, scale, height, onPress }: GapProps) {
         strokeDasharray={lane.gap === 'rest' ? '1 5' : lane.gap === 'hold' ? undefined : '5 4'}
         strokeLinecap="round"
       />
-      {width > 70 && !lane.folded && (
+      {width > (words.length > 6 ? 124 : 60) && !lane.folded && (
         <>
           <rect x={x + width / 2 - 34} y={y - 9} width="68" height="18" fill="transparent" />
           <text className="desk-label is-sub" x={x + width / 2} y={y - 5} textAnchor="middle">

@@ -72,6 +72,15 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
   return rows.some((row) => row.id === selection.id) ? selection : null;
 }
 
+/** The figure that what is chosen moves. */
+export function figureOf(desk: Desk, selection: Selection | null): string | null {
+  if (selection?.kind === 'figure') return selection.id;
+  if (selection?.kind === 'lane')
+    return desk.lanes.find((lane) => lane.id === selection.id)?.figure ?? null;
+  const stint = selection?.kind === 'join' ? selection.incoming : stintsOf(selection)[0];
+  return (stint && findStint(desk, stint)?.lane.figure) || null;
+}
+
 /** Frames where something begins or ends, in order. */
 export function cutsOf(desk: Desk): number[] {
   const edges = allStints(desk).flatMap((stint) => [stint.start, stint.end]);

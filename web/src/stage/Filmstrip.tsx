@@ -47,7 +47,6 @@ export function Filmstrip({ clip, figure, label, seconds }: StripProps) {
   });
   const plays = pointed && seconds !== undefined && costume.data && moving.data;
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: pointing at it only plays what it shows
     <div
       className="strip"
       onPointerEnter={() => setPointed(true)}
@@ -101,7 +100,14 @@ function MovingPicture({ costume, pack, seconds }: MovingProps) {
     request = requestAnimationFrame(paint);
     return () => cancelAnimationFrame(request);
   }, [costume, pack, seconds]);
-  return <canvas ref={canvas} className="filmstrip is-moving" aria-hidden="true" />;
+  return (
+    <canvas
+      ref={canvas}
+      className="filmstrip is-moving"
+      role="img"
+      aria-label="The clip, playing"
+    />
+  );
 }
 
 interface SceneStripProps {

@@ -7,6 +7,7 @@ import { tracePoints } from './tracing';
 
 interface Props {
   readonly scene: StageScene;
+  readonly watched: string | null;
   readonly player: Player;
   readonly frames: FrameStore;
 }
@@ -23,7 +24,7 @@ interface Plan {
 }
 
 /** The travel of every figure from above, with where each stint starts and where they stand now. */
-export function PlanInset({ scene, player, frames }: Props) {
+export function PlanInset({ scene, watched, player, frames }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -42,7 +43,7 @@ export function PlanInset({ scene, player, frames }: Props) {
       const drawn = still.getContext('2d');
       if (!drawn) return;
       drawn.setTransform(ratio, 0, 0, ratio, 0, 0);
-      plan = paintPaths(drawn, scene, width, height);
+      plan = paintPaths(drawn, scene, watched, width, height);
       show();
     };
     const show = () => {
@@ -56,7 +57,7 @@ export function PlanInset({ scene, player, frames }: Props) {
     return () => {
       for (const off of offs) off();
     };
-  }, [scene, player, frames]);
+  }, [scene, watched, player, frames]);
   return (
     <figure className="plan-inset">
       <figcaption>
@@ -70,6 +71,7 @@ export function PlanInset({ scene, player, frames }: Props) {
 function paintPaths(
   context: CanvasRenderingContext2D,
   scene: StageScene,
+  watched: string | null,
   width: number,
   height: number,
 ): Plan {
@@ -80,10 +82,10 @@ function paintPaths(
       const travel = scene.pose(id, frame)?.travel;
       if (travel) points.push({ frame, x: travel[0], z: travel[1], heading: travel[2] });
     }
-    return { points, starts };
+    return { id, points, starts };
   });
   const all = paths.flatMap(({ points }) => points);
-  // The way that figures walk in the side view goes to the right: z across, x up the page.
+  // As the Plan view has it: z to the right, x up the page.
   const across = bounds(all.map(({ z }) => z));
   const up = bounds(all.map(({ x }) => x));
   const scale = Math.min(
@@ -92,7 +94,7 @@ function paintPaths(
   );
   const plan: Plan = {
     x: (z) => width / 2 + (z - across.middle) * scale,
-    y: (x) => height / 2 + (x - up.middle) * scale,
+    y: (x) => height / 2 - (x - up.middle) * scale,
   };
   context.fillStyle = SHEET;
   context.fillRect(0, 0, width, height);
@@ -110,7 +112,10 @@ function paintPaths(
   }
   context.stroke();
   context.globalAlpha = 1;
-  for (const { points, starts } of paths) {
+  // Numbers for one figure only: for all they would lie on each other.
+  const numbered = paths.find(({ id }) => id === watched) ?? paths[0];
+  for (const path of paths) {
+    const { points, starts } = path;
     context.strokeStyle = PATH;
     context.lineWidth = 1.8;
     context.beginPath();
@@ -127,14 +132,14 @@ function paintPaths(
       if (!near) continue;
       const [px, py] = [plan.x(near.z), plan.y(near.x)];
       // A tick across the path, square to the heading.
-      const [dx, dy] = [-Math.sin(near.heading) * 5, Math.cos(near.heading) * 5];
+      const [dx, dy] = [Math.sin(near.heading) * 5, Math.cos(near.heading) * 5];
       context.strokeStyle = INK;
       context.lineWidth = 1.2;
       context.beginPath();
       context.moveTo(px + dx, py + dy);
       context.lineTo(px - dx, py - dy);
       context.stroke();
-      if (px - lastLabel < 24) continue;
+      if (path !== numbered || px - lastLabel < 24) continue;
       lastLabel = px;
       context.fillStyle = GRAPHITE;
       context.fillText(String(start + scene.firstFrame), px, py + 17);
@@ -159,7 +164,7 @@ function paintNow(
     context.moveTo(x, y);
     context.lineTo(
       x + Math.cos(travel[2]) * HEADING_PIXELS,
-      y + Math.sin(travel[2]) * HEADING_PIXELS,
+      y - Math.sin(travel[2]) * HEADING_PIXELS,
     );
     context.stroke();
     context.beginPath();

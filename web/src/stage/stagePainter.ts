@@ -73,11 +73,15 @@ export const EYE_HEIGHT = 0.86;
 /** Where the camera looks at this frame. */
 export function targetAt(scene: StageScene, view: StageView, frame: number): Vec3 {
   if (!view.follow) return view.target;
-  const watched = scene.figures.find((f) => f.id === view.watched) ?? scene.figures[0];
+  const watched = watchedIn(scene, view);
   const pose = watched && scene.pose(watched.id, frame);
   if (!pose) return view.target;
   return [pose.travel[0], EYE_HEIGHT, pose.travel[1]];
 }
+
+/** The figure that is followed, and whose neighbouring poses and numbers show. */
+export const watchedIn = (scene: StageScene, view: StageView): StageFigure | undefined =>
+  scene.figures.find((figure) => figure.id === view.watched) ?? scene.figures[0];
 
 export function paintStage(
   context: CanvasRenderingContext2D,
@@ -100,6 +104,7 @@ export function paintStage(
   paintGrid(context, camera, [target[0], 0, target[2]], edge);
   if (view.prints) paintPrints(context, camera, scene, frame);
   if (isPlan(view.orbit)) paintMarks(context, camera, scene, view.watched);
+  const watched = watchedIn(scene, view);
   const within = view.ghosts.inLoop && loop ? loop : { start: 0, end: scene.length };
   const shown = scene.figures.flatMap((figure) => {
     const pose = scene.pose(figure.id, frame);
@@ -108,13 +113,16 @@ export function paintStage(
   shown.sort((a, b) => depthOf(camera, b.pose) - depthOf(camera, a.pose));
   for (const figure of shown) {
     paintShade(context, camera, groundOf(figure.pose));
-    if (view.ghosts.shown) paintGhosts(context, scene, view.ghosts, figure, camera, frame, within);
+    if (view.ghosts.shown && figure.id === watched?.id)
+      paintGhosts(context, scene, view.ghosts, figure, camera, frame, within);
   }
   for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
   if (view.arcs.shown) {
     for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
   }
-  for (const { pose } of shown) paintNumber(context, scene, camera, pose, frame, INK, true);
+  for (const { id, pose } of shown) {
+    if (id === watched?.id) paintNumber(context, scene, camera, pose, frame, INK, true);
+  }
 }
 
 function paintGhosts(

@@ -7,7 +7,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
-from demo.production import PRODUCTION, odo, odo_clips, quay_at_dusk
+from demo.production import PRODUCTION, figure, odo_clips, other_clips, quay_at_dusk
 from documents.models import Document
 from library import shelf
 from scenes import stage
@@ -34,10 +34,13 @@ def load_demo() -> Document:
     )
     production = Production.objects.create(name=PRODUCTION)
     Membership.objects.create(production=production, user=user, role=Membership.Role.OWNER)
-    figure = odo()
-    kept = shelf.add_figure(production, figure, user)
-    clips = {
-        playable.clip.name: str(shelf.add_clip(production, playable, user).pk)
-        for playable in odo_clips(figure, str(kept.pk))
+    figures = {name: figure(name) for name in ("odo", "gull", "capstan")}
+    kept = {
+        name: str(shelf.add_figure(production, made, user).pk) for name, made in figures.items()
     }
-    return stage.create(production, quay_at_dusk(str(kept.pk), clips), user)
+    made = [
+        *odo_clips(figures["odo"], kept["odo"]),
+        *other_clips(figures["gull"], kept["gull"], figures["capstan"], kept["capstan"]),
+    ]
+    clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
+    return stage.create(production, quay_at_dusk(kept, clips), user)

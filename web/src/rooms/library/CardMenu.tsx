@@ -59,7 +59,7 @@ export function CardMenu({ production, card, fileUrl }: MenuProps) {
           {card.used_in && card.used_in.length > 0 && (
             <>
               <Dropdown.Divider />
-              <Dropdown.Header>Used in</Dropdown.Header>
+              <div className="dropdown-header">Used in</div>
               {card.used_in.map((scene) => (
                 <Dropdown.Item key={scene.id} as={Link} to={`/scenes/${scene.id}`}>
                   {scene.name}

@@ -9,7 +9,7 @@ import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { withKey } from '../../app/shortcuts';
-import { stillThere } from '../../desk/selection';
+import { figureOf, stillThere } from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
 import { FrameStore } from '../../player/frameStore';
 import { Player } from '../../player/player';
@@ -17,7 +17,7 @@ import type { ArcOf } from '../../stage/arcs';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
-import { EYE_HEIGHT, type Mark, type StageView } from '../../stage/stagePainter';
+import { EYE_HEIGHT, isPlan, type Mark, type StageView } from '../../stage/stagePainter';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
@@ -118,7 +118,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     ripple: options.ripple,
   });
   const frameFigure = () => {
-    const chosen = selection?.kind === 'figure' ? selection.id : view.watched;
+    const chosen = figureOf(desk, selection) ?? view.watched;
     const id = stageScene.figures.some((figure) => figure.id === chosen)
       ? chosen
       : (stageScene.figures[0]?.id ?? null);
@@ -240,8 +240,13 @@ function OpenScene({ person, state, standing }: OpenProps) {
               onPick={pickJoint}
               onMark={drawMark}
             />
-            {view.planInset && stageScene.figures.length > 0 && (
-              <PlanInset scene={stageScene} player={player} frames={frames} />
+            {view.planInset && !isPlan(view.orbit) && stageScene.figures.length > 0 && (
+              <PlanInset
+                scene={stageScene}
+                watched={view.watched}
+                player={player}
+                frames={frames}
+              />
             )}
             {view.counts && <PaintCount player={player} />}
             <div className="banners">

@@ -52,7 +52,7 @@ export function FitReport({ production, file, figure, mapping, onMapping }: FitP
         </span>
       </p>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable */}
-      <div className="fit-table" tabIndex={0} role="region" aria-label="Joints">
+      <section className="fit-table" tabIndex={0} aria-label="Joints">
         <table>
           <thead>
             <tr>
@@ -84,7 +84,7 @@ export function FitReport({ production, file, figure, mapping, onMapping }: FitP
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
       {rests.length > 0 && (
         <p className="says is-warning">
           These rest: {rests.slice(0, 8).join(', ')}

@@ -1,6 +1,7 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Modal, ProgressBar } from 'react-bootstrap';
 import { IconButton } from '../../../app/controls';
+import { useNotices } from '../../../app/notices';
 import { FileChoices } from './FileChoices';
 import { type Incoming, useIncoming } from './useIncoming';
 
@@ -23,17 +24,20 @@ const STATES: Readonly<Record<Incoming['state'], string>> = {
 /** Reads files, says what each is, shows it move, and asks what to make of it. */
 export function ImportSheet({ production, files, onClose }: SheetProps) {
   const { rows, change, cancel, bringIn } = useIncoming(production, files);
+  const notices = useNotices();
   const [chosen, setChosen] = useState<number | null>(null);
   const here =
     rows.find((row) => row.id === chosen) ?? rows.find((row) => row.state === 'ready') ?? rows[0];
   const ready = rows.filter((row) => row.state === 'ready' && row.wish?.name.trim());
   const busy = rows.some((row) => ['waits', 'sending', 'coming in'].includes(row.state));
   const title = files.length === 1 ? `Bring in ${files[0].name}` : `Bring in ${files.length} files`;
-  const bringOne = async (row: Incoming) => {
-    await bringIn(row);
-    setChosen(null);
-    if (rows.length === 1) return;
-  };
+  // One file alone has nothing more to say here once it is in.
+  const alone = rows.length === 1 && rows[0].state === 'in' ? rows[0].says : null;
+  useEffect(() => {
+    if (alone === null) return;
+    notices.say(alone);
+    onClose();
+  }, [alone, notices, onClose]);
   return (
     <Modal show onHide={onClose} aria-labelledby="import-title" size="xl" backdrop="static">
       <Modal.Header closeButton>
@@ -98,7 +102,10 @@ export function ImportSheet({ production, files, onClose }: SheetProps) {
             type="button"
             className="btn btn-lamp"
             disabled={!here.wish?.name.trim()}
-            onClick={() => void bringOne(here)}
+            onClick={() => {
+              setChosen(null);
+              void bringIn(here);
+            }}
           >
             Bring it in
           </button>

@@ -1,5 +1,6 @@
 import type { Schemas } from '../../../api/client';
 import { NumberBox } from '../../../app/controls';
+import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
@@ -56,7 +57,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
               >
                 {lane.name}
               </button>
-              <span className="quiet">{lane.stints.length} stints</span>
+              <span className="quiet">{counted(lane.stints.length, 'stint')}</span>
             </li>
           ))}
         </ul>

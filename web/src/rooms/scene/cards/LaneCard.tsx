@@ -1,6 +1,7 @@
 import type { Schemas } from '../../../api/client';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { Choice, Tick } from '../../../app/controls';
+import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
@@ -77,7 +78,7 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
           disabled={!lane.stints.length}
           onClick={() => onSelect(choosing(lane.stints.map((stint) => stint.id)))}
         >
-          Choose its {lane.stints.length} stints
+          Choose its {counted(lane.stints.length, 'stint')}
         </button>
         <button
           type="button"

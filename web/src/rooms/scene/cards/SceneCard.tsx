@@ -1,4 +1,5 @@
 import { Choice, NumberBox } from '../../../app/controls';
+import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { useLibrary } from '../../library/useLibrary';
 import { CardHead } from './CardHead';
@@ -64,7 +65,7 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
                 {figure.name}
               </button>
               <span className="quiet">
-                {desk.lanes.filter((lane) => lane.figure === figure.id).length} lanes
+                {counted(desk.lanes.filter((lane) => lane.figure === figure.id).length, 'lane')}
               </span>
             </li>
           ))}

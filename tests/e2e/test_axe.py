@@ -1,0 +1,136 @@
+"""Every room and dialog against axe: nothing serious."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from axe_core_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from .desk import Desk
+
+
+def violations(page: Page) -> list[str]:
+    page.wait_for_timeout(500)
+    found = Axe().run(page)["violations"]
+    return [
+        f"{problem['id']}: {node['html'][:160]}"
+        for problem in found
+        if problem["impact"] in ("serious", "critical")
+        for node in problem["nodes"]
+    ]
+
+
+def scene(desk: Desk) -> None:
+    desk.open_scene("Sc 04 Quay at dusk")
+
+
+def with_keys(*keys: str) -> Callable[[Desk], None]:
+    def shown(desk: Desk) -> None:
+        scene(desk)
+        for key in keys:
+            desk.page.keyboard.press(key)
+
+    return shown
+
+
+def stint(desk: Desk) -> None:
+    scene(desk)
+    desk.choose(1)
+
+
+def several(desk: Desk) -> None:
+    stint(desk)
+    desk.choose(2, adding=True)
+
+
+def join(desk: Desk) -> None:
+    scene(desk)
+    desk.page.locator('[data-join="hurry"]').focus()
+    desk.page.keyboard.press("Enter")
+
+
+def lane(desk: Desk) -> None:
+    scene(desk)
+    desk.page.get_by_label("Lane Body of Odo").focus()
+    desk.page.keyboard.press("Enter")
+
+
+def beat(desk: Desk) -> None:
+    scene(desk)
+    desk.page.locator('[data-beat="rounds"]').focus()
+    desk.page.keyboard.press("Enter")
+
+
+def figure(desk: Desk) -> None:
+    scene(desk)
+    desk.page.get_by_role("button", name="Odo", exact=True).click()
+
+
+def people(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="People").click()
+
+
+def menu(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="What to do with Amble").click()
+
+
+def naming(desk: Desk) -> None:
+    menu(desk)
+    desk.page.get_by_role("button", name="Rename and tag …").click()
+
+
+def deleting(desk: Desk) -> None:
+    menu(desk)
+    desk.page.get_by_role("button", name="Delete …").click()
+
+
+def password(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="Mika Kallas: account").click()
+    desk.page.get_by_role("button", name="Change password …").click()
+
+
+def productions(desk: Desk) -> None:
+    desk.page.goto(f"{desk.address}/?all")
+    expect(desk.page.get_by_role("heading", name="Productions")).to_be_visible()
+
+
+PLACES: dict[str, Callable[[Desk], None]] = {
+    "library": lambda desk: None,
+    "people": people,
+    "a card's menu": menu,
+    "rename": naming,
+    "delete": deleting,
+    "password": password,
+    "productions": productions,
+    "scene": scene,
+    "a stint": stint,
+    "several stints": several,
+    "a join": join,
+    "a lane": lane,
+    "a beat": beat,
+    "a figure": figure,
+    "history": with_keys("h"),
+    "keys": with_keys("?"),
+}
+
+
+@pytest.mark.parametrize("place", PLACES)
+def test_nothing_serious(desk: Desk, place: str) -> None:
+    PLACES[place](desk)
+    assert violations(desk.page) == []
+
+
+def test_nothing_serious_before_signing_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Account").wait_for()
+    assert violations(page) == []
+
+
+def test_nothing_serious_on_the_import_sheet(desk: Desk, makes: dict[str, Path]) -> None:
+    page = desk.page
+    page.get_by_test_id("motion-file").set_input_files([makes["colons"], makes["broken"]])
+    page.get_by_label("Plays on").select_option(label="Odo, fitted")
+    expect(page.get_by_text(re.compile("are dropped"))).to_be_visible()
+    assert violations(page) == []

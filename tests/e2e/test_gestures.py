@@ -1,0 +1,262 @@
+"""Every gesture has a key, is one undo step, and the step has a name."""
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import expect
+
+from .desk import Desk
+
+Before = Callable[[Desk], object]
+
+
+def one(desk: Desk) -> None:
+    desk.choose(1)
+
+
+def two(desk: Desk) -> None:
+    desk.choose(1)
+    desk.choose(2, adding=True)
+
+
+def amid(desk: Desk) -> None:
+    desk.choose(1)
+    desk.go_to(100)
+
+
+def lane(desk: Desk) -> None:
+    desk.page.get_by_label("Lane Body of Gull").focus()
+    desk.page.keyboard.press("Enter")
+
+
+def lane_head(desk: Desk) -> None:
+    desk.page.get_by_label("Lane Body of Gull").focus()
+
+
+def upper(desk: Desk) -> None:
+    """A lane over Odo's, so that his stints have somewhere to go."""
+    desk.page.get_by_label("Lane Body of Odo").focus()
+    desk.page.keyboard.press("Enter")
+    desk.page.keyboard.press("Shift+N")
+    expect(desk.page.locator("[data-lane]")).to_have_count(4)
+    desk.settled()
+    desk.choose(3)
+
+
+def join(desk: Desk) -> None:
+    desk.page.locator('[data-join="hurry"]').focus()
+    desk.page.keyboard.press("Enter")
+
+
+def beat(desk: Desk) -> None:
+    desk.page.locator('[data-beat="hears-it"]').focus()
+    desk.page.keyboard.press("Enter")
+
+
+def figure(desk: Desk) -> None:
+    desk.page.keyboard.press("Escape")
+    desk.page.get_by_role("button", name="Gull", exact=True).click()
+
+
+def copied(desk: Desk) -> None:
+    desk.choose(1)
+    desk.page.keyboard.press("Control+c")
+    desk.go_to(280)
+
+
+def gap(desk: Desk) -> None:
+    desk.page.get_by_label("Gap of Gull: waits in the next").focus()
+
+
+# what is chosen first, the keys, the name of the one step that they make
+GESTURES: list[tuple[Before, str, str]] = [
+    (one, "Alt+ArrowRight", "Move Amble"),
+    (one, "Alt+ArrowLeft", "Move Amble"),
+    (two, "Alt+ArrowRight", "Move 2 stints"),
+    (one, "Alt+Shift+ArrowLeft", "Trim the end of Amble"),
+    (one, "Alt+Shift+ArrowRight", "Repeat Amble"),
+    (one, "Control+Alt+ArrowRight", "Trim the start of Amble"),
+    (one, "Control+Alt+ArrowLeft", "Trim the start of Amble"),
+    (one, "Alt+.", "Slip Amble"),
+    (one, "Alt+,", "Slip Amble"),
+    (amid, "/", "Split Amble"),
+    (one, "d", "Duplicate Amble"),
+    (two, "d", "Duplicate 2 stints"),
+    (copied, "Control+v", "Paste Amble"),
+    (one, "Control+x", "Delete Amble"),
+    (one, "Delete", "Delete Amble"),
+    (two, "Backspace", "Delete 2 stints"),
+    (one, "j", "Colour Amble"),
+    (two, "j", "Colour 2 stints"),
+    (one, "i", "Nail down Amble"),
+    (upper, "Alt+ArrowUp", "Move Stand to Over Body"),
+    (join, "Alt+ArrowRight", "Move the cut Amble to Hurry"),
+    (one, "b", "Add the beat Beat 4"),
+    (beat, "Alt+ArrowLeft", "Move the beat Hears it"),
+    (beat, "Alt+Shift+ArrowLeft", "Trim the beat Hears it"),
+    (beat, "Control+Alt+ArrowRight", "Trim the beat Hears it"),
+    (beat, "j", "Colour the beat Hears it"),
+    (beat, "Delete", "Delete the beat Hears it"),
+    (lane, "m", "Gull, Body: mute"),
+    (lane, "o", "Gull, Body: solo"),
+    (lane, "k", "Gull, Body: lock"),
+    (lane, "f", "Gull, Body: fold"),
+    (lane, "x", "Gull, Body: rest in gaps"),
+    (lane, "j", "Gull, Body: colour"),
+    (lane, "Shift+N", "Add a lane to Gull"),
+    (lane, "Delete", "Delete the lane Body"),
+    (lane_head, "Alt+ArrowUp", "Move the lane Body"),
+    (lane_head, "Alt+ArrowDown", "Move the lane Body"),
+    (gap, "Enter", "Gull, Body: rest in gaps"),
+    (figure, "Delete", "Take Gull out"),
+]
+
+
+def test_every_key_makes_one_step_with_a_name(desk: Desk) -> None:
+    desk.open_scene("Sc 04 Quay at dusk")
+    desk.settled()
+    for before, keys, label in GESTURES:
+        desk.page.keyboard.press("Escape")
+        before(desk)
+        revision = desk.revision()
+        desk.page.keyboard.press(keys)
+        undo = desk.page.get_by_role("button", name=re.compile("^Undo: " + re.escape(label)))
+        expect(undo, keys).to_be_visible()
+        assert desk.revision() == revision + 1, label
+        desk.page.keyboard.press("Escape")
+        while desk.undo_says() != "Nothing to undo":
+            desk.page.keyboard.press("Control+z")
+            desk.page.wait_for_timeout(120)
+            desk.settled()
+        expect(desk.stints()).to_have_count(8)
+
+
+@pytest.mark.parametrize(
+    ("before", "name", "label"),
+    [
+        (one, "Dusk walk", "Rename Amble to Dusk walk"),
+        (lane, "Wings", "Rename the lane Body to Wings"),
+        (beat, "Listens", "Rename the beat Hears it to Listens"),
+    ],
+)
+def test_names_are_written_after_f2(desk: Desk, before: Before, name: str, label: str) -> None:
+    desk.open_scene("Sc 04 Quay at dusk")
+    before(desk)
+    desk.page.keyboard.press("F2")
+    field = desk.page.locator(".side [data-name-field]")
+    expect(field).to_be_focused()
+    # Letters are written here, and move nothing.
+    desk.page.keyboard.type(name)
+    desk.page.keyboard.press("Enter")
+    expect(desk.page.get_by_role("button", name=re.compile(f"^Undo: {label}"))).to_be_visible()
+    desk.page.keyboard.press("Control+z")
+    desk.settled()
+
+
+def test_jumping_goes_from_cut_to_cut_from_beat_to_beat_and_from_step_to_step(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    desk.go_to(1)
+
+    def pressed(key: str, times: int) -> list[int]:
+        found = []
+        for _ in range(times):
+            page.keyboard.press(key)
+            found.append(desk.frame())
+        return found
+
+    assert pressed("PageDown", 4) == [25, 49, 61, 75]
+    assert pressed("PageUp", 2) == [61, 49]
+    desk.go_to(1)
+    assert pressed(".", 2) == [87, 139]
+    assert pressed(",", 1) == [87]
+    assert pressed("'", 1)[0] in range(88, 98)
+
+
+def test_keys_are_listed_and_never_fire_while_something_is_written(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    desk.settled()
+    page.keyboard.press("?")
+    sheet = page.get_by_role("dialog", name="Keys of this room")
+    expect(sheet).to_be_visible()
+    listed = {key.inner_text() for key in sheet.locator("kbd").all()}
+    assert {"Space", "Alt+Left", "Ctrl+Shift+Z", "PageDown", "W", "?"} <= listed
+    assert len(listed) > 60
+    page.keyboard.press("Escape")
+    expect(sheet).to_have_count(0)
+    revision, frame = desk.revision(), desk.frame()
+    page.get_by_label("Find a clip").fill("")
+    page.get_by_label("Find a clip").press_sequentially("dbm /jw")
+    assert page.get_by_label("Find a clip").input_value() == "dbm /jw"
+    assert (desk.revision(), desk.frame()) == (revision, frame)
+    expect(page.get_by_label("Lane Body of Gull")).to_be_visible()
+
+
+def test_a_box_shift_and_the_playhead_choose_several(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    chosen = page.locator('[data-stint][aria-pressed="true"]')
+    page.keyboard.press("Control+a")
+    expect(chosen).to_have_count(8)
+    desk.go_to(121)
+    page.keyboard.press("a")
+    expect(chosen).to_have_count(4)
+    page.keyboard.press("Escape")
+    expect(chosen).to_have_count(0)
+    # A box over the gull's and the capstan's first stints, from the empty capstan lane upwards.
+    capstan = page.locator('[data-lane="capstan-body"] .lane-bed').bounding_box()
+    gull = desk.page.locator('[data-stint="glide-1"] .card').bounding_box()
+    assert capstan
+    assert gull
+    desk.draw(
+        (gull["x"] - 20, capstan["y"] + capstan["height"] - 6), (gull["x"] + 40, gull["y"] + 20)
+    )
+    expect(chosen).to_have_count(1)
+    page.locator('[data-stint="turn"]').click(modifiers=["Shift"], position={"x": 60, "y": 20})
+    expect(chosen).to_have_count(2)
+    page.keyboard.press("Escape")
+    beat(desk)
+    page.keyboard.press("u")
+    expect(chosen).to_have_count(4)
+
+
+def test_drawing_catches_on_cuts_unless_alt_is_held(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    desk.settled()
+    turn = page.locator('[data-stint="turn"]')
+    # The amble ends at 150; two frames away is near enough to catch.
+    apart = 150 - 120
+    desk.draw_start(turn, apart - 1.6)
+    expect(turn).to_have_attribute("aria-label", re.compile("frames 151 to"))
+    page.keyboard.press("Control+z")
+    expect(turn).to_have_attribute("aria-label", re.compile("frames 121 to"))
+    page.keyboard.down("Alt")
+    desk.draw_start(turn, apart - 1.6)
+    page.keyboard.up("Alt")
+    expect(turn).to_have_attribute("aria-label", re.compile("frames 149 to"))
+    page.keyboard.press("Control+z")
+    desk.settled()
+
+
+def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:
+    page = desk.page
+    desk.open_scene("Sc 04 Quay at dusk")
+    desk.choose(1)
+    pace = page.get_by_label("Pace in percent: stretches the stint")
+    pace.focus()
+    expect(page.locator(".follows input")).to_have_attribute(
+        "aria-label", "Last frame in the scene: trims the end"
+    )
+    told = page.locator(".told")
+    expect(told).to_have_text("The last frame in the scene goes with it. The rest stays.")
+    pace.fill("50")
+    pace.press("Enter")
+    page.locator(".stage-canvas").focus()
+    expect(told).to_have_text("Now: the last frame in the scene 150 → 252; the pace 100 → 50.")
+    expect(page.get_by_label("First frame in the scene: moves the stint")).to_have_value("49")
+    expect(page.get_by_label("Last frame of the clip: trims the end")).to_have_value("101")
+    page.keyboard.press("Control+z")
+    desk.settled()

@@ -1,0 +1,100 @@
+"""Two people, or two machines, on one scene; and the scene's history."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from .desk import Desk
+
+
+def scene_for(desk: Desk, makes: dict[str, Path], clip: str) -> str:
+    """A new scene with one stint of a cycle; its address."""
+    desk.bring_in(makes["tabs"], clip)
+    desk.new_scene()
+    desk.lay_at_start(clip)
+    desk.saved(2)
+    return desk.page.url
+
+
+def both_open(desk: Desk, other: Desk, url: str) -> None:
+    other.page.goto(url)
+    expect(other.stints()).to_have_count(1)
+
+
+def hold_back_heads(page: Page) -> None:
+    """The page does not hear of newer revisions until its own edit comes too late."""
+    page.route("**/head", lambda route: route.abort())
+
+
+def test_a_late_edit_waits_for_a_choice_and_can_go_on_top(
+    desk: Desk, other_desk: Desk, makes: dict[str, Path]
+) -> None:
+    both_open(desk, other_desk, scene_for(desk, makes, "On top"))
+    desk.page.unroute_all()
+    hold_back_heads(desk.page)
+    other_desk.draw_end(other_desk.stint(0), 24)
+    other_desk.saved(3)
+    desk.draw_body(desk.stint(0), 10)
+    told = desk.page.get_by_role("region", name="The scene was changed meanwhile")
+    expect(told).to_be_visible()
+    desk.page.unroute_all()
+    # Theirs is on the desk already; mine is not lost, and not in it.
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles, frames 1 to 48"))
+    expect(desk.page.locator(".saved")).to_have_text("Not saved: 1 edit")
+    told.get_by_role("button", name="Apply mine on top").click()
+    desk.saved(4)
+    first, last = desk.span(desk.stint(0))
+    assert (first, last - first + 1) == (11, 48)
+    expect(other_desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 11 to 58"))
+
+
+def test_a_late_edit_can_give_way(desk: Desk, other_desk: Desk, makes: dict[str, Path]) -> None:
+    both_open(desk, other_desk, scene_for(desk, makes, "Gives way"))
+    hold_back_heads(desk.page)
+    other_desk.draw_end(other_desk.stint(0), 24)
+    other_desk.saved(3)
+    desk.draw_body(desk.stint(0), 10)
+    told = desk.page.get_by_role("region", name="The scene was changed meanwhile")
+    told.get_by_role("button", name="Keep theirs").click()
+    desk.page.unroute_all()
+    desk.saved(3)
+    assert desk.span(desk.stint(0)) == (1, 48)
+
+
+def test_the_page_notices_what_others_do_within_seconds(
+    desk: Desk, other_desk: Desk, makes: dict[str, Path]
+) -> None:
+    both_open(desk, other_desk, scene_for(desk, makes, "Notices"))
+    other_desk.draw_end(other_desk.stint(0), 24)
+    other_desk.saved(3)
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles"), timeout=6000)
+    assert desk.notice() == "Mika Kallas: Repeat Notices."
+    desk.saved(3)
+
+
+def test_any_step_can_be_looked_at_and_gone_back_to(desk: Desk, makes: dict[str, Path]) -> None:
+    page = desk.page
+    scene_for(desk, makes, "Steps")
+    desk.draw_end(desk.stint(0), 24)
+    desk.saved(3)
+    desk.draw_body(desk.stint(0), 12)
+    desk.saved(4)
+    page.get_by_role("button", name=re.compile("^History")).click()
+    history = page.get_by_role("complementary", name="History")
+    steps = history.get_by_role("listitem")
+    expect(steps).to_have_count(4)
+    assert steps.nth(0).inner_text().split("\n")[:2] == ["4", "Move Steps"]
+    steps.nth(2).get_by_role("button").first.click()
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("1 cycle, frames 1 to 24"))
+    expect(page.get_by_text("You look at revision 2; the scene stands at 4.")).to_be_visible()
+    # Looking changes nothing, and nothing can be changed meanwhile.
+    desk.draw_body(desk.stint(0), 12)
+    desk.saved(4)
+    page.get_by_role("button", name="Go back to this").click()
+    desk.saved(5)
+    assert desk.span(desk.stint(0)) == (1, 24)
+    expect(steps).to_have_count(5)
+    assert desk.undo_says() == "Go back to revision 2"
+    page.keyboard.press("Control+z")
+    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles, frames 13 to 60"))
