@@ -92,3 +92,10 @@ def test_legs_are_found_by_shape_where_names_say_nothing() -> None:
     nameless = Figure.model_validate({"name": "Nameless", "joints": renamed})
     by_name = [(leg.side, leg.thigh, leg.shin, leg.foot, leg.toe) for leg in legs_of(ODO)]
     assert [(g.side, g.thigh, g.shin, g.foot, g.toe) for g in legs_of(nameless)] == by_name
+
+
+def test_a_single_pose_has_no_plants() -> None:
+    amble = DEMO.clips["Amble"]
+    clip = amble.clip.model_copy(update={"is_cycle": False, "length_frames": 1})
+    still = PlayableClip(clip, amble.samples.at(np.zeros(1, dtype=np.intp)))
+    assert find_contacts(ODO, still) == []

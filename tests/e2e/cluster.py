@@ -58,7 +58,7 @@ class Cluster:
         shutil.rmtree(self.folder.parent, ignore_errors=True)
 
     def _bash(self, command: str) -> str:
-        script = f'. bin/lib.sh; {command}'
+        script = f". bin/lib.sh; {command}"
         run = subprocess.run(
             ["bash", "-c", script], cwd=ROOT, check=True, capture_output=True, text=True
         )

@@ -1,5 +1,8 @@
 """A served demo for the whole run, and a page in Chromium for each test."""
 
+import os
+import subprocess
+import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -10,15 +13,26 @@ from core.tests.makes import colons_make, slow_make, tabs_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 
 from .desk import Desk
-from .site import served
+from .site import beside, served
 
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
 
 
+DATABASE = "hours_e2e"
+
+
 @pytest.fixture(scope="session")
 def address() -> Iterator[str]:
-    with served("hours_e2e") as found:
+    with served(DATABASE) as found:
         yield found
+
+
+def add_account(account: str, password: str, name: str) -> None:
+    """As whoever looks after the machine does it."""
+    hours = Path(sys.executable).with_name("hours")
+    words = [str(hours), "adduser", account, "--name", name, "--password-stdin"]
+    environment = {**os.environ, "DATABASE_URL": beside(DATABASE)}
+    subprocess.run(words, input=f"{password}\n", env=environment, check=True, text=True)
 
 
 @pytest.fixture(scope="session")

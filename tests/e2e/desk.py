@@ -18,12 +18,14 @@ class Desk:
     page: Page
     address: str
 
-    def sign_in(self, account: str = "mika", password: str = "lamplight") -> None:
+    def sign_in(
+        self, account: str = "mika", password: str = "lamplight", sees: str = "The Last Lamp"
+    ) -> None:
         self.page.goto(self.address)
         self.page.get_by_label("Account").fill(account)
         self.page.get_by_label("Password").fill(password)
         self.page.get_by_role("button", name="Sign in").click()
-        expect(self.page.get_by_role("heading", name="The Last Lamp")).to_be_visible()
+        expect(self.page.get_by_role("heading", name=sees)).to_be_visible()
 
     def choose_file(self, path: Path) -> None:
         self.page.get_by_test_id("motion-file").set_input_files(path)
@@ -44,8 +46,22 @@ class Desk:
         expect(self.page.get_by_label("Time desk")).to_be_visible()
 
     def open_scene(self, name: str) -> None:
-        self.page.get_by_role("link", name=re.compile(name)).click()
+        self.page.get_by_role("link", name=re.compile(f"^{name}(?! copy)")).click()
         expect(self.stints().first).to_be_visible()
+
+    def open_copy(self, name: str) -> None:
+        """A copy of a scene, to do with as one likes, opened."""
+        ask = self.page.request
+        csrf = ask.get(f"{self.address}/api/session").json()["csrf"]
+        production = ask.get(f"{self.address}/api/productions").json()[0]["id"]
+        scenes = ask.get(f"{self.address}/api/productions/{production}").json()["scenes"]
+        scene = next(row["id"] for row in scenes if row["name"] == name)
+        copy = ask.post(
+            f"{self.address}/api/documents/{scene}/duplicate", headers={"X-CSRFToken": csrf}
+        ).json()
+        self.page.goto(f"{self.address}/scenes/{copy['id']}")
+        expect(self.stints().first).to_be_visible()
+        self.settled()
 
     def stints(self) -> Locator:
         return self.page.locator("[data-stint]")
@@ -148,11 +164,18 @@ class Desk:
         self.settled()
         return int(self.page.locator(".saved").inner_text().rsplit(" ", 1)[1])
 
-    def undo_says(self) -> str:
-        """What undo would undo."""
-        button = self.page.get_by_role("button", name=re.compile("^(Undo: |Nothing to undo)"))
-        name = button.get_attribute("aria-label") or ""
-        return name.removeprefix("Undo: ").removesuffix(" (Ctrl+Z)")
+    def undoes(self, label: str) -> None:
+        """What was last made, by the name that undo gives it, is saved."""
+        name = re.compile("^Undo: " + re.escape(label) + r" \(")
+        expect(self.page.get_by_role("button", name=name)).to_be_visible()
+        self.settled()
+
+    def undo(self) -> None:
+        """One step back."""
+        before = self.revision()
+        self.page.keyboard.press("Control+z")
+        expect(self.page.locator(".saved")).not_to_have_text(f"Saved, rev {before}")
+        self.settled()
 
     def set(self, label: str, value: object) -> None:
         """Write a number or a name, and leave the field."""

@@ -66,6 +66,11 @@ def new_site(name: str, database: str) -> Site:
     return Site(environment, free_port())
 
 
+def beside(name: str) -> str:
+    """The address of another database of the test cluster."""
+    return urlunsplit(urlsplit(os.environ["DATABASE_URL"])._replace(path=f"/{name}"))
+
+
 @contextmanager
 def served(name: str) -> Iterator[str]:
     """A fresh database called `name` beside the test one, and the address it is served at."""

@@ -10,7 +10,7 @@ from .desk import Desk
 
 def test_the_room_opens_as_it_was_left(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(97)
     desk.choose(2)
     page.keyboard.press("2")
@@ -37,7 +37,7 @@ def test_the_room_opens_as_it_was_left(desk: Desk) -> None:
 
 def test_the_whole_scene_and_back_to_where_i_was(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(60)
     whole = desk.pixels_a_frame()
     for _ in range(3):
@@ -52,7 +52,7 @@ def test_the_whole_scene_and_back_to_where_i_was(desk: Desk) -> None:
 
 def test_edits_made_while_the_server_is_gone_are_kept_and_sent(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     revision = desk.revision()
     page.context.set_offline(True)
     desk.choose(1)
@@ -65,7 +65,7 @@ def test_edits_made_while_the_server_is_gone_are_kept_and_sent(desk: Desk) -> No
     expect(page.get_by_text("What you make is kept here and sent when it is back.")).to_be_visible()
     page.context.set_offline(False)
     desk.saved(revision + 2)
-    assert desk.undo_says() == "Colour Hurry"
+    desk.undoes("Colour Hurry")
     for _ in range(2):
         page.keyboard.press("Control+z")
         page.wait_for_timeout(150)
@@ -74,7 +74,7 @@ def test_edits_made_while_the_server_is_gone_are_kept_and_sent(desk: Desk) -> No
 
 def test_kept_edits_outlive_a_reload(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     revision = desk.revision()
     page.route("**/edits", lambda route: route.abort())
     desk.choose(1)
@@ -83,7 +83,7 @@ def test_kept_edits_outlive_a_reload(desk: Desk) -> None:
     page.unroute_all()
     page.reload()
     desk.saved(revision + 1)
-    assert desk.undo_says() == "Colour Amble"
+    desk.undoes("Colour Amble")
     page.keyboard.press("Control+z")
     desk.settled()
 
@@ -92,7 +92,7 @@ def test_kept_edits_outlive_a_reload(desk: Desk) -> None:
 def test_every_control_is_in_sight(desk: Desk, width: int, height: int) -> None:
     page = desk.page
     page.set_viewport_size({"width": width, "height": height})
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.choose(1)
     page.wait_for_timeout(400)
     outside = page.evaluate(
@@ -115,7 +115,7 @@ def test_every_control_is_in_sight(desk: Desk, width: int, height: int) -> None:
 
 def test_play_goes_backwards_slower_and_within_the_loop(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.choose(1)
     page.wait_for_timeout(600)
     page.keyboard.press("Shift+L")
@@ -143,7 +143,7 @@ def test_play_goes_backwards_slower_and_within_the_loop(desk: Desk) -> None:
 
 def test_a_clicked_joint_draws_its_arc(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(81)
     page.wait_for_timeout(600)
     before = desk.picture()
@@ -161,7 +161,7 @@ def test_a_clicked_joint_draws_its_arc(desk: Desk) -> None:
 
 def test_a_mark_is_drawn_and_turned_in_plan(desk: Desk) -> None:
     page = desk.page
-    desk.open_scene("Sc 04 Quay at dusk")
+    desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(1)
     page.get_by_role("button", name="Odo", exact=True).click()
     page.keyboard.press("4")

@@ -64,9 +64,7 @@ class Client:
 
     def post(self, path: str, body: dict[str, Any]) -> Any:
         url = f"{self.site.address}{path}"
-        return self.until_answered(
-            lambda: self.requests.post(url, data=body, headers=self.headers)
-        )
+        return self.until_answered(lambda: self.requests.post(url, data=body, headers=self.headers))
 
 
 @pytest.fixture

@@ -95,6 +95,6 @@ def test_any_step_can_be_looked_at_and_gone_back_to(desk: Desk, makes: dict[str,
     desk.saved(5)
     assert desk.span(desk.stint(0)) == (1, 24)
     expect(steps).to_have_count(5)
-    assert desk.undo_says() == "Go back to revision 2"
+    desk.undoes("Go back to revision 2")
     page.keyboard.press("Control+z")
     expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles, frames 13 to 60"))

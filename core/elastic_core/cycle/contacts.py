@@ -39,7 +39,9 @@ class Contact:
 
 
 def find_contacts(figure: Figure, playable: PlayableClip) -> list[Contact]:
-    """Every plant of every foot, in order of their starts."""
+    """Every plant of every foot, in order of their starts. A single pose has no speed, and no plants."""
+    if playable.clip.length_frames < 2:
+        return []
     found = [contact for leg in legs_of(figure) for contact in _contacts_of(figure, playable, leg)]
     return sorted(found, key=lambda contact: (contact.start, contact.side))
 

@@ -36,10 +36,8 @@ export function NameField(props: NameFieldProps) {
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') {
-            commit();
-            event.currentTarget.blur();
-          }
+          // Leaving the field is what commits it, once.
+          if (event.key === 'Enter') event.currentTarget.blur();
           if (event.key === 'Escape') {
             setText(null);
             event.stopPropagation();

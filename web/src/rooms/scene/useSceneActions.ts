@@ -170,9 +170,11 @@ export function useSceneActions(room: Room): void {
     const id = acting()[0];
     if (id && selection?.kind !== 'stints') select(choosing([id]));
     // The card comes first; its name is the one to write in.
-    requestAnimationFrame(() =>
-      document.querySelector<HTMLInputElement>('.side [data-name-field]')?.select(),
-    );
+    requestAnimationFrame(() => {
+      const field = document.querySelector<HTMLInputElement>('.side [data-name-field]');
+      field?.focus();
+      field?.select();
+    });
   };
   const addBeat = () => {
     const { start, end } = span() ?? {
