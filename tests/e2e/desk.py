@@ -173,6 +173,7 @@ class Desk:
     def undo(self) -> None:
         """One step back."""
         before = self.revision()
+        self.page.locator(".stage-canvas").focus()
         self.page.keyboard.press("Control+z")
         expect(self.page.locator(".saved")).not_to_have_text(f"Saved, rev {before}")
         self.settled()

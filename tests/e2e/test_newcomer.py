@@ -64,25 +64,25 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
     expect(desk.stints()).to_have_count(7)
     desk.settled()
     desk.undoes("Delete Hurry")
-    page.keyboard.press("Control+z")
+    desk.undo()
     expect(desk.stints()).to_have_count(8)
-    desk.draw_body(desk.stint(6), 40)
+    desk.draw_body(desk.stint(6), 20)
     expect(desk.stint(6)).not_to_have_attribute("aria-label", re.compile("frames 149"))
     desk.undoes("Move Reach and light")
-    page.keyboard.press("Control+z")
+    desk.undo()
     expect(desk.stint(6)).to_have_attribute("aria-label", re.compile("frames 149 to 212"))
     desk.choose(0)
     desk.set("Pace in percent: stretches the stint", 96)
     expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 1 to 50"))
     desk.undoes("Stretch Stand to 96 %")
-    page.keyboard.press("Control+z")
+    desk.undo()
     desk.settled()
     assert [desk.span(desk.stint(k)) for k in range(8)] == laid
 
     # Beats, to find the parts of the action again.
     for name, first, last in (("Waits", 1, 72), ("Walks", 73, 148), ("Lights", 149, 252)):
-        page.keyboard.press("Escape")
         desk.go_to(first)
+        page.keyboard.press("Escape")
         page.keyboard.press("b")
         expect(page.get_by_role("complementary", name=re.compile("^Beat: "))).to_be_visible()
         desk.set("Name", name)
@@ -94,7 +94,7 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
         "Beat Walks, frames 73 to 148",
         "Beat Lights, frames 149 to 252",
     ]
-    page.keyboard.press("Home")
+    desk.go_to(1)
     page.keyboard.press(".")
     assert desk.frame() == 73
 

@@ -1,4 +1,4 @@
-import { useId, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 
 interface NameFieldProps {
   readonly label: string;
@@ -14,6 +14,7 @@ interface NameFieldProps {
 export function NameField(props: NameFieldProps) {
   const { label, value, placeholder, disabled, mayBeEmpty, onCommit } = props;
   const [text, setText] = useState<string | null>(null);
+  const calledOff = useRef(false);
   const id = useId();
   const commit = () => {
     const name = text?.trim();
@@ -34,12 +35,17 @@ export function NameField(props: NameFieldProps) {
         maxLength={120}
         disabled={disabled ?? false}
         onChange={(event) => setText(event.target.value)}
-        onBlur={commit}
+        onBlur={() => {
+          if (calledOff.current) setText(null);
+          else commit();
+          calledOff.current = false;
+        }}
         onKeyDown={(event) => {
           // Leaving the field is what commits it, once.
           if (event.key === 'Enter') event.currentTarget.blur();
           if (event.key === 'Escape') {
-            setText(null);
+            calledOff.current = true;
+            event.currentTarget.blur();
             event.stopPropagation();
           }
         }}

@@ -1,6 +1,6 @@
 /** The desk's small controls. Each has a name that can be read aloud. */
 
-import { type KeyboardEvent, type ReactNode, useEffect, useId, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 
 interface IconButtonProps {
   readonly icon: string;
@@ -125,6 +125,11 @@ export function NumberBox(props: NumberBoxProps) {
     setRefused(false);
   }, [shown]);
 
+  const calledOff = useRef(false);
+  const putBack = () => {
+    setText(shown);
+    setRefused(false);
+  };
   const commit = (written: string) => {
     const number = Number(written.trim().replace(',', '.'));
     const good = written.trim() !== '' && Number.isFinite(number) && number >= (smallest ?? -1e9);
@@ -153,14 +158,16 @@ export function NumberBox(props: NumberBoxProps) {
         }}
         onChange={(event) => setText(event.target.value)}
         onBlur={() => {
-          commit(text);
+          if (calledOff.current) putBack();
+          else commit(text);
+          calledOff.current = false;
           onHold?.(false);
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit(text);
           if (event.key === 'Escape') {
-            setText(shown);
-            setRefused(false);
+            calledOff.current = true;
+            event.currentTarget.blur();
           }
           const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
           if (step) {

@@ -221,8 +221,10 @@ const KEYS = new Map(
   ),
 ) as ReadonlyMap<string, Action>;
 
+type Press = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>;
+
 /** A press as it is written in the table: “Ctrl+Shift+Z”. Shift is part of a sign, not beside it. */
-export function written(event: KeyboardEvent): string {
+export function written(event: Press): string {
   const letter = /^[a-z]$/i.test(event.key);
   const key = NAMES[event.key] ?? (letter ? event.key.toUpperCase() : event.key);
   const sign = event.key.length === 1 && !letter && event.key !== ' ';

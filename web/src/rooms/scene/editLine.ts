@@ -39,7 +39,7 @@ const AGAIN_MS = 1500;
 export class EditLine {
   private steps: Step[];
   private running = false;
-  private timer = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private state: LineState = { waiting: 0, unreachable: false, late: null };
   private readonly listeners = new Set<() => void>();
 
@@ -90,7 +90,7 @@ export class EditLine {
         const sent = await this.ends.send(step);
         this.change({ unreachable: sent.is === 'unreachable' });
         if (sent.is === 'unreachable') {
-          this.timer = window.setTimeout(this.resume, AGAIN_MS);
+          this.timer = setTimeout(this.resume, AGAIN_MS);
           return;
         }
         if (sent.is === 'late') {

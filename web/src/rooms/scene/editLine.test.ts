@@ -1,0 +1,102 @@
+import { expect, test, vi } from 'vitest';
+import { EditLine, type Sent, type Step } from './editLine';
+import type { Scene } from './useScene';
+
+const step = (token: string): Step => ({
+  kind: 'edit',
+  token,
+  edit: { kind: 'set_length', length_frames: 100 },
+});
+const made: Sent = { is: 'made', scene: { revision: 2 } as Scene, outcome: null };
+const settled = () => new Promise((done) => setTimeout(done, 5));
+
+/** A line whose answers are given one by one; what it sent, and what it keeps. */
+function line(answers: Sent[], kept: Step[] = []) {
+  const sent: string[] = [];
+  const keep = vi.fn();
+  const ends = {
+    send: async (asked: Step) => {
+      sent.push(asked.token);
+      return answers.shift() ?? made;
+    },
+    onMade: vi.fn(),
+    onRefused: vi.fn(),
+    onLate: vi.fn(async () => {}),
+    keep,
+  };
+  return { line: new EditLine(ends, kept), sent, keep, ends };
+}
+
+test('steps go out one after another, in order', async () => {
+  const { line: edits, sent, ends } = line([]);
+  for (const token of ['a', 'b', 'c']) edits.add(step(token));
+  expect(edits.snapshot().waiting).toBe(3);
+  await settled();
+  expect(sent).toEqual(['a', 'b', 'c']);
+  expect(ends.onMade).toHaveBeenCalledTimes(3);
+  expect(edits.snapshot()).toEqual({ waiting: 0, unreachable: false, late: null });
+});
+
+test('what cannot be sent waits, is kept, and goes out under the same name', async () => {
+  const { line: edits, sent, keep } = line([{ is: 'unreachable' }]);
+  edits.add(step('a'));
+  edits.add(step('b'));
+  await settled();
+  expect(edits.snapshot()).toMatchObject({ waiting: 2, unreachable: true });
+  expect(keep.mock.lastCall?.[0].map((kept: Step) => kept.token)).toEqual(['a', 'b']);
+  edits.resume();
+  await settled();
+  expect(sent).toEqual(['a', 'a', 'b']);
+  expect(keep.mock.lastCall?.[0]).toEqual([]);
+});
+
+test('what was kept before a reload goes out after it', async () => {
+  const { line: edits, sent } = line([], [step('kept')]);
+  expect(edits.snapshot().waiting).toBe(1);
+  edits.resume();
+  await settled();
+  expect(sent).toEqual(['kept']);
+});
+
+test('a refused step is told and the next ones go on', async () => {
+  const { line: edits, sent, ends } = line([{ is: 'refused', problem: 'no' }]);
+  edits.add(step('a'));
+  edits.add(step('b'));
+  await settled();
+  expect(sent).toEqual(['a', 'b']);
+  expect(ends.onRefused).toHaveBeenCalledWith('no');
+  expect(ends.onMade).toHaveBeenCalledTimes(1);
+});
+
+test('a late step waits for a choice: again', async () => {
+  const { line: edits, sent, ends } = line([{ is: 'late', problem: 'moved on' }]);
+  edits.add(step('a'));
+  edits.add(step('b'));
+  await settled();
+  expect(sent).toEqual(['a']);
+  expect(ends.onLate).toHaveBeenCalledTimes(1);
+  expect(edits.snapshot().late).toEqual(step('a'));
+  edits.decide(true);
+  await settled();
+  expect(sent).toEqual(['a', 'a', 'b']);
+  expect(edits.snapshot().late).toBeNull();
+});
+
+test('a late step waits for a choice: theirs', async () => {
+  const { line: edits, sent } = line([{ is: 'late', problem: 'moved on' }]);
+  edits.add(step('a'));
+  edits.add(step('b'));
+  await settled();
+  edits.decide(false);
+  await settled();
+  expect(sent).toEqual(['a', 'b']);
+});
+
+test('an undo that comes too late is let go: what stands is seen again', async () => {
+  const { line: edits, sent, ends } = line([{ is: 'late', problem: 'moved on' }]);
+  edits.add({ kind: 'walk', token: 'u', way: 'undo' });
+  edits.add(step('b'));
+  await settled();
+  expect(ends.onLate).toHaveBeenCalledTimes(1);
+  expect(sent).toEqual(['u', 'b']);
+});

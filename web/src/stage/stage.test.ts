@@ -1,0 +1,48 @@
+import { expect, test } from 'vitest';
+import { jointUnder } from './arcs';
+import { orbitCamera, project, VIEWS } from './camera';
+import { groundUnder } from './ground';
+import { drawnMark, markUnder } from './marks';
+import type { StageScene } from './stagePainter';
+
+const plan = orbitCamera(VIEWS.Plan, [0, 0.86, 0], 800, 500);
+
+const scene = {
+  figures: [
+    { id: 'odo', mark: [0, 0, 0] },
+    { id: 'gull', mark: [1, 0.5, Math.PI / 2] },
+  ],
+  pose: (figure: string) =>
+    figure === 'odo' ? { positions: new Float32Array([0, 1, 0, 0.4, 1, 0]) } : null,
+} as unknown as StageScene;
+
+test('a point of the ground and its place on the canvas are each other’s inverse', () => {
+  const camera = orbitCamera(VIEWS['Three-quarter'], [0.3, 0.86, 2], 800, 500);
+  const { x, y } = project(camera, [1.2, 0, 2.5]);
+  const ground = groundUnder(camera, x, y);
+  expect(ground?.[0]).toBeCloseTo(1.2, 9);
+  expect(ground?.[2]).toBeCloseTo(2.5, 9);
+  expect(groundUnder(camera, 400, -4000)).toBeNull();
+});
+
+test('a mark is taken by its cross or by the tip of its arrow', () => {
+  const cross = project(plan, [1, 0, 0.5]);
+  expect(markUnder(plan, scene, cross.x, cross.y)).toEqual({ figure: 'gull', grip: 'place' });
+  // It looks along +x.
+  const tip = project(plan, [1.62, 0, 0.5]);
+  expect(markUnder(plan, scene, tip.x, tip.y)).toEqual({ figure: 'gull', grip: 'turn' });
+  expect(markUnder(plan, scene, 5, 5)).toBeNull();
+});
+
+test('a mark is set down on a centimetre, or turned towards a place', () => {
+  expect(drawnMark([0, 0, 0.7], 'place', [1.2349, 0, -0.501])).toEqual([1.23, -0.5, 0.7]);
+  const [x, z, heading] = drawnMark([1, 1, 0], 'turn', [2, 0, 1]);
+  expect([x, z]).toEqual([1, 1]);
+  expect(heading).toBeCloseTo(Math.PI / 2, 9);
+});
+
+test('the nearest joint within reach is the one that is pressed', () => {
+  const hand = project(plan, [0.4, 1, 0]);
+  expect(jointUnder(plan, scene, 0, hand.x + 3, hand.y)).toEqual({ figure: 'odo', joint: 1 });
+  expect(jointUnder(plan, scene, 0, hand.x + 60, hand.y)).toBeNull();
+});
