@@ -1,5 +1,8 @@
 """Which source time a stint shows at each frame (rules 1.9 and 5.1)."""
 
+from fractions import Fraction
+from functools import lru_cache
+
 import numpy as np
 
 from ..arrays import Array, real
@@ -9,7 +12,13 @@ from .document import Scene, Stint
 
 def conform(clip: Clip, scene: Scene) -> float:
     """Clip frames per scene frame when the clip plays as it was made."""
-    return float(clip.rate / scene.rate)
+    return _ratio(clip.rate, scene.rate)
+
+
+@lru_cache(maxsize=256)
+def _ratio(a: Fraction, b: Fraction) -> float:
+    # Exact division is slow, and a desk asks for the same few thousands of times.
+    return float(a / b)
 
 
 def scene_time(scene: Scene, frames: Array) -> Array:

@@ -36,6 +36,7 @@ const PAD = 4;
 const HANDLE = 8;
 /** Above this height a card has room for its plants under its name. */
 const LOW = 34;
+const LETTER = 6.4;
 
 /** A lane: its head, and its stints along the time. Only what is seen is drawn. */
 export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
@@ -196,6 +197,12 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
   const shown = `${Math.round(stint.start) + firstFrame} to ${Math.round(stint.end) - 1 + firstFrame}`;
   const textX = Math.max(into ? xOf(scale, into.end) + 3 : start + 8, xOf(scale, scale.start) + 4);
   const { pace } = stint.numbers;
+  const text = [
+    name,
+    Math.abs(pace - 1) > 0.005 ? ` at ${Math.round(pace * 100)} %` : '',
+    stint.nailed ? ', nailed down' : '',
+    stint.rests.length > 0 ? `, ${stint.rests.length} at rest` : '',
+  ].join('');
 
   return (
     // biome-ignore lint/a11y/useSemanticElements: a card drawn in SVG, with a button's role and keys
@@ -221,19 +228,14 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
       <path d={outline} fill={`url(#pencil-${stint.colour})`} />
       {height >= LOW && (
         <g clipPath={`url(#card-${stint.id})`}>
-          {end - start > 14 * (stint.cycles ?? 1) &&
-            stint.cycle_starts.map((moment) => (
-              <Seam key={moment} x={xOf(scale, moment)} height={height} colour={colour} />
-            ))}
-          {end - start > 24 &&
-            stint.plants.map((plant) => (
-              <PlantBar
-                key={`${plant.side}${plant.start}`}
-                plant={plant}
-                scale={scale}
-                height={height}
-              />
-            ))}
+          {end - start > 14 * (stint.cycles ?? 1) && (
+            <Seams
+              at={stint.cycle_starts.map((moment) => xOf(scale, moment))}
+              height={height}
+              colour={colour}
+            />
+          )}
+          {end - start > 24 && <Plants plants={stint.plants} scale={scale} height={height} />}
         </g>
       )}
       <path
@@ -245,11 +247,14 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
         strokeLinejoin="round"
       />
       {end - start > 30 && (
-        <text className="halo" x={textX} y="14" clipPath={`url(#card-${stint.id})`}>
-          {name}
-          {Math.abs(pace - 1) > 0.005 && ` at ${Math.round(pace * 100)} %`}
-          {stint.nailed && ', nailed down'}
-          {stint.rests.length > 0 && `, ${stint.rests.length} at rest`}
+        <text
+          className="halo"
+          x={textX}
+          y="14"
+          // Cutting text is dear, so only what would run over is cut.
+          clipPath={textX + text.length * LETTER > end - 4 ? `url(#card-${stint.id})` : undefined}
+        >
+          {text}
         </text>
       )}
       <rect
@@ -273,39 +278,59 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
   );
 });
 
-/** Where a cycle comes round: a row of small cross-stitches. */
-function Seam({ x, height, colour }: { x: number; height: number; colour: string }) {
+interface SeamsProps {
+  readonly at: readonly number[];
+  readonly height: number;
+  readonly colour: string;
+}
+
+/** Where a cycle comes round: rows of small cross-stitches. */
+function Seams({ at, height, colour }: SeamsProps) {
+  if (!at.length) return null;
   const stitches: string[] = [];
-  for (let y = 20; y < height - 3; y += 7) {
-    stitches.push(`M${x - 2} ${y}l4 4M${x + 2} ${y}l-4 4`);
+  for (const x of at) {
+    for (let y = 20; y < height - 3; y += 7) {
+      stitches.push(`M${x - 2} ${y}l4 4M${x + 2} ${y}l-4 4`);
+    }
   }
   return <path d={stitches.join('')} stroke={colour} strokeWidth="1.1" strokeLinecap="round" />;
 }
 
-interface PlantBarProps {
-  readonly plant: Schemas['DeskPlant'];
+interface PlantsProps {
+  readonly plants: readonly Schemas['DeskPlant'][];
   readonly scale: Scale;
   readonly height: number;
 }
 
-/** A foot on the ground: left is solid blue, right is hatched red. */
-function PlantBar({ plant, scale, height }: PlantBarProps) {
-  const x = xOf(scale, plant.start);
-  const width = Math.max(1, xOf(scale, plant.end) - x);
-  if (plant.side === 'right') {
-    return (
-      <rect
-        x={x + 0.5}
-        y={height - 8}
-        width={Math.max(1, width - 1)}
-        height="4"
+/** Feet on the ground: left is solid blue, right is hatched red. One shape a side. */
+function Plants({ plants, scale, height }: PlantsProps) {
+  const bars = (isRight: boolean, y: number, tall: number) =>
+    plants
+      .filter((plant) => (plant.side === 'right') === isRight)
+      .map((plant) => {
+        const x = xOf(scale, plant.start) + 0.5;
+        const width = Math.max(1, xOf(scale, plant.end) - x - 0.5);
+        return `M${x} ${y}h${width}v${tall}h${-width}z`;
+      })
+      .join('');
+  return (
+    <>
+      <path
+        data-plants="left"
+        shapeRendering="crispEdges"
+        d={bars(false, height - 15, 4.5)}
+        fill="var(--before)"
+      />
+      <path
+        data-plants="right"
+        shapeRendering="crispEdges"
+        d={bars(true, height - 8, 4)}
         fill="url(#hatch-right)"
         stroke="var(--after)"
         strokeWidth="0.9"
       />
-    );
-  }
-  return <rect x={x} y={height - 15} width={width} height="4.5" fill="var(--before)" />;
+    </>
+  );
 }
 
 interface JoinLineProps {

@@ -83,6 +83,7 @@ export function TimeDesk(props: TimeDeskProps) {
   const rows = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 1000, height: 200 });
   const [box, setBox] = useState<Box | null>(null);
+  const [scrolled, setScrolled] = useState(0);
   const length = desk.length_frames;
   const scale = useMemo(
     () => scaleOf(props.window, length, size.width),
@@ -94,6 +95,9 @@ export function TimeDesk(props: TimeDeskProps) {
     LEAST_LANE,
     Math.min(MOST_LANE, Math.floor(room / Math.max(1, open))),
   );
+
+  const heightOf = (lane: Lane) => (lane.folded ? FOLDED_LANE : laneHeight);
+  const inSight = lanesInSight(desk.lanes.map(heightOf), scrolled, size.height);
 
   useEffect(() => {
     const element = rows.current;
@@ -184,7 +188,14 @@ export function TimeDesk(props: TimeDeskProps) {
         onOptions={props.onOptions}
         onWhole={props.onWhole}
       />
-      <div className="rows" ref={rows} onPointerDown={drawBox}>
+      <div
+        className="rows"
+        ref={rows}
+        onPointerDown={drawBox}
+        onScroll={(event) =>
+          setScrolled(Math.floor(event.currentTarget.scrollTop / FOLDED_LANE) * FOLDED_LANE)
+        }
+      >
         <svg width="0" height="0" aria-hidden="true" className="position-absolute">
           <DeskPatterns />
         </svg>
@@ -208,21 +219,27 @@ export function TimeDesk(props: TimeDeskProps) {
             onGo={(beat) => player.goTo(beat.start)}
           />
         </div>
-        {desk.lanes.map((lane) => (
-          <LaneRow
-            key={lane.id}
-            lane={lane}
-            scale={scale}
-            height={lane.folded ? FOLDED_LANE : laneHeight}
-            firstFrame={desk.first_frame}
-            chosen={chosenOf(lane, selection)}
-            chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
-            isChosen={selection?.kind === 'lane' && selection.id === lane.id}
-            isTarget={target?.lane === lane.id}
-            mayChange={mayChange}
-            actions={actions}
-          />
-        ))}
+        {desk.lanes.map((lane, place) => {
+          const height = heightOf(lane);
+          // Far out of sight a lane only keeps its place.
+          if (place < inSight.first || place > inSight.last)
+            return <div key={lane.id} className="lane" data-lane={lane.id} style={{ height }} />;
+          return (
+            <LaneRow
+              key={lane.id}
+              lane={lane}
+              scale={scale}
+              height={height}
+              firstFrame={desk.first_frame}
+              chosen={chosenOf(lane, selection)}
+              chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
+              isChosen={selection?.kind === 'lane' && selection.id === lane.id}
+              isTarget={target?.lane === lane.id}
+              mayChange={mayChange}
+              actions={actions}
+            />
+          );
+        })}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
         {box && <div className="choose-box" style={box} />}
       </div>
@@ -236,6 +253,22 @@ interface Box {
   readonly top: number;
   readonly width: number;
   readonly height: number;
+}
+
+const LANES_BEYOND = 2;
+
+/** The lanes that are seen, and a few on either side, so that keys can walk on to them. */
+export function lanesInSight(heights: readonly number[], scrolled: number, height: number) {
+  let top = 0;
+  let first = heights.length;
+  let last = -1;
+  for (const [place, own] of heights.entries()) {
+    const seen = top + own > scrolled && top < scrolled + height;
+    if (seen) first = Math.min(first, place);
+    if (seen) last = place;
+    top += own;
+  }
+  return { first: first - LANES_BEYOND, last: last + LANES_BEYOND };
 }
 
 /** The chosen stints of one lane; the same empty list for all others, so that they stay as drawn. */

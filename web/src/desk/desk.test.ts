@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { fitScale, frameAt, rulerStep, xOf, zoomed } from './scale';
 import { cyclesText } from './stintShape';
+import { lanesInSight } from './TimeDesk';
 
 test('rounds are written as a person would write them', () => {
   expect(cyclesText(4.25)).toBe('4¼ cycles');
@@ -22,4 +23,11 @@ test('zooming holds the frame under the pointer and never shows less than the sc
   expect(frameAt(near, 640)).toBeCloseTo(frameAt(scale, 640), 9);
   expect(zoomed(near, 288, 640, 0.01)).toEqual(scale);
   expect(rulerStep(near)).toBeLessThan(rulerStep(scale));
+});
+
+test('only lanes in sight are drawn, and two beyond on either side', () => {
+  const heights = Array.from({ length: 60 }, () => 46);
+  expect(lanesInSight(heights, 0, 190)).toEqual({ first: -2, last: 6 });
+  expect(lanesInSight(heights, 46 * 20, 190)).toEqual({ first: 18, last: 26 });
+  expect(lanesInSight([24, 92, 92], 0, 200)).toEqual({ first: -2, last: 4 });
 });

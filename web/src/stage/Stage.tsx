@@ -44,7 +44,7 @@ export function Stage(props: Props) {
 
   const paint = useCallback(() => {
     const element = canvas.current;
-    const context = element?.getContext('2d');
+    const context = element?.getContext('2d', { alpha: false });
     if (!element || !context) return;
     const ratio = window.devicePixelRatio || 1;
     const { clientWidth: width, clientHeight: height } = element;
@@ -54,15 +54,19 @@ export function Stage(props: Props) {
     }
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const { scene: painted, view: seen } = latest.current;
-    paintStage(context, width, height, painted, seen, player.frame, player.snapshot().range);
+    const { range, playing } = player.snapshot();
+    paintStage(context, width, height, painted, seen, player.frame, range, playing);
     element.dataset.frame = String(player.frame);
+    const standing = painted.figures.filter(({ id }) => painted.pose(id, player.frame));
+    element.dataset.figures = String(standing.length);
   }, [player]);
 
   useEffect(() => player.onFrame(paint), [player, paint]);
   useEffect(() => player.subscribe(paint), [player, paint]);
   useEffect(() => frames.onFrames(paint), [frames, paint]);
-  // Whatever React renders anew (another view, another scene) is painted at once.
-  useEffect(() => paint());
+  // Another view or another scene is painted at once; nothing else that React renders is.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: paint reads them where they are kept
+  useEffect(paint, [paint, scene, view]);
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;

@@ -58,6 +58,29 @@ export function placed(pose: Pose, joint: number, offset: Vec3): Vec3 {
 }
 
 export function layOut(costume: Costume, pose: Pose, camera: Camera): Layout {
+  const { xs, ys, radii, depths } = projected(costume, pose, camera);
+  const order = sortedByDepth(costume, depths);
+  liftUnder(costume, order);
+  for (const item of order) item.box = boxOf(item.unit, xs, ys, radii);
+  weldNeighbours(order);
+  const layout = { pose, xs, ys, radii, order };
+  for (const item of order) item.outlines = item.unit.pieces.map((p) => pieceOutline(layout, p));
+  return layout;
+}
+
+/** Only the outlines that make a figure's silhouette; their order does not matter. */
+export function silhouetteOutlines(costume: Costume, pose: Pose, camera: Camera): Outline[] {
+  const balls = projected(costume, pose, camera);
+  return costume.units.flatMap((unit) => {
+    const { line, inside, tiny } = unit.hull;
+    return line === 0 || inside || tiny ? [] : unit.pieces.map((p) => pieceOutline(balls, p));
+  });
+}
+
+type Balls = Pick<Layout, 'xs' | 'ys' | 'radii'> & { readonly depths: Float64Array };
+
+/** Every ball on the canvas. */
+function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
   const count = costume.balls.length;
   const xs = new Float64Array(count);
   const ys = new Float64Array(count);
@@ -84,16 +107,10 @@ export function layOut(costume: Costume, pose: Pose, camera: Camera): Layout {
     radii[i] = ball.radius * scale;
     depths[i] = depth;
   }
-  const order = sortedByDepth(costume, depths);
-  liftUnder(costume, order);
-  for (const item of order) item.box = boxOf(item.unit, xs, ys, radii);
-  weldNeighbours(order);
-  const layout = { pose, xs, ys, radii, order };
-  for (const item of order) item.outlines = item.unit.pieces.map((p) => pieceOutline(layout, p));
-  return layout;
+  return { xs, ys, radii, depths };
 }
 
-export function pieceOutline(layout: Layout, piece: Piece): Outline {
+export function pieceOutline(layout: Pick<Layout, 'xs' | 'ys' | 'radii'>, piece: Piece): Outline {
   const count = piece.balls.length;
   for (let i = 0; i < count; i++) {
     const ball = piece.balls[i];

@@ -88,15 +88,20 @@ export function isWithin(outline: Outline, x: number, y: number, margin: number)
   return outline.length > ARC || Math.hypot(x - outline[0], y - outline[1]) < outline[2] + margin;
 }
 
-interface Corner {
-  enter: readonly [number, number];
-  leave: readonly [number, number];
-  arc: readonly [number, number, number, number, number] | null;
-}
+const MOST_CORNERS = 512;
+const enterX = new Float64Array(MOST_CORNERS);
+const enterY = new Float64Array(MOST_CORNERS);
+const leaveX = new Float64Array(MOST_CORNERS);
+const leaveY = new Float64Array(MOST_CORNERS);
+const isSoft = new Uint8Array(MOST_CORNERS);
+const MOST_SOFT_PIXELS = 40;
 
-/** Add an outline to a path, every circle grown by `grow`. Near-points become soft corners. */
+/**
+ * Add an outline to a path, every circle grown by `grow`. Near-points become soft corners.
+ * It runs thousands of times a frame, so it keeps its corners in arrays made once.
+ */
 export function traceOutline(outline: Outline, grow: number, path = new Path2D()): Path2D {
-  const count = outline.length / ARC;
+  const count = Math.min(MOST_CORNERS, outline.length / ARC);
   if (count === 1) {
     const radius = Math.max(0.1, outline[2] + grow);
     path.moveTo(outline[0] + radius, outline[1]);
@@ -104,45 +109,44 @@ export function traceOutline(outline: Outline, grow: number, path = new Path2D()
     path.closePath();
     return path;
   }
-  const corners = Array.from({ length: count }, (_, i) => corner(outline, i * ARC, grow));
-  corners.forEach((here, i) => {
-    if (here.arc) {
-      if (!i) path.moveTo(...here.enter);
-      path.arc(...here.arc);
-      return;
+  for (let i = 0, k = 0; i < count; i++, k += ARC) {
+    const r = outline[k + 2];
+    const from = outline[k + 3];
+    const to = outline[k + 4];
+    const radius = Math.max(0.05, r + grow);
+    // A small turn is a soft corner; the round end of a thin pole has to stay an arc.
+    const soft = r * (to - from) < 3 && to - from < 1.4;
+    isSoft[i] = soft ? 1 : 0;
+    const first = soft ? (from + to) / 2 : from;
+    enterX[i] = outline[k] + radius * Math.cos(first);
+    enterY[i] = outline[k + 1] + radius * Math.sin(first);
+    leaveX[i] = soft ? enterX[i] : outline[k] + radius * Math.cos(to);
+    leaveY[i] = soft ? enterY[i] : outline[k + 1] + radius * Math.sin(to);
+  }
+  for (let i = 0, k = 0; i < count; i++, k += ARC) {
+    if (!isSoft[i]) {
+      if (!i) path.moveTo(enterX[i], enterY[i]);
+      const radius = Math.max(0.05, outline[k + 2] + grow);
+      path.arc(outline[k], outline[k + 1], radius, outline[k + 3], outline[k + 4]);
+      continue;
     }
-    const [x, y] = here.enter;
-    const before = corners[(i + count - 1) % count].leave;
-    const after = corners[(i + 1) % count].enter;
-    const lengthBefore = Math.hypot(before[0] - x, before[1] - y) || 1;
-    const lengthAfter = Math.hypot(after[0] - x, after[1] - y) || 1;
-    const soft = Math.min(lengthBefore, lengthAfter, 40) * 0.5;
-    const startX = x + ((before[0] - x) * soft) / lengthBefore;
-    const startY = y + ((before[1] - y) * soft) / lengthBefore;
+    const x = enterX[i];
+    const y = enterY[i];
+    const before = (i + count - 1) % count;
+    const after = (i + 1) % count;
+    const backX = leaveX[before] - x;
+    const backY = leaveY[before] - y;
+    const onX = enterX[after] - x;
+    const onY = enterY[after] - y;
+    const back = Math.hypot(backX, backY) || 1;
+    const on = Math.hypot(onX, onY) || 1;
+    const soft = Math.min(back, on, MOST_SOFT_PIXELS) * 0.5;
+    const startX = x + (backX * soft) / back;
+    const startY = y + (backY * soft) / back;
     if (i) path.lineTo(startX, startY);
     else path.moveTo(startX, startY);
-    path.quadraticCurveTo(
-      x,
-      y,
-      x + ((after[0] - x) * soft) / lengthAfter,
-      y + ((after[1] - y) * soft) / lengthAfter,
-    );
-  });
+    path.quadraticCurveTo(x, y, x + (onX * soft) / on, y + (onY * soft) / on);
+  }
   path.closePath();
   return path;
-}
-
-function corner(outline: Outline, k: number, grow: number): Corner {
-  const [x, y, r, from, to] = outline.subarray(k, k + ARC);
-  const radius = Math.max(0.05, r + grow);
-  const at = (angle: number): readonly [number, number] => [
-    x + radius * Math.cos(angle),
-    y + radius * Math.sin(angle),
-  ];
-  // A small turn is a soft corner; the round end of a thin pole has to stay an arc.
-  if (r * (to - from) < 3 && to - from < 1.4) {
-    const point = at((from + to) / 2);
-    return { enter: point, leave: point, arc: null };
-  }
-  return { enter: at(from), leave: at(to), arc: [x, y, radius, from, to] };
 }

@@ -11,9 +11,10 @@ import {
   type Pose,
   pieceOutline,
   placed,
+  silhouetteOutlines,
   turned,
 } from './layout';
-import { isWithin, traceOutline } from './outline';
+import { isWithin, type Outline, traceOutline } from './outline';
 import { dot, smoothstep, sub, unit } from './vector';
 
 /** From the upper left, as on the model sheet. */
@@ -68,13 +69,21 @@ export function paintFigure(
   context.restore();
 }
 
+/** In play, with `passing`, only a ghost's silhouette: its inner lines are for looking at. */
 export function paintGhost(
   context: CanvasRenderingContext2D,
   costume: Costume,
   pose: Pose,
   camera: Camera,
   ghost: Ghost,
+  passing = false,
 ): void {
+  if (passing) {
+    const outlines = silhouetteOutlines(costume, pose, camera);
+    fillAll(context, outlines, ghost.line, 1.3);
+    fillAll(context, outlines, ghost.fill, 0);
+    return;
+  }
   const layout = layOut(costume, pose, camera);
   const order = layout.order.filter((item) => !item.unit.hull.tiny);
   context.save();
@@ -90,6 +99,18 @@ export function paintGhost(
     context.fill(traced(items, 0));
   });
   context.restore();
+}
+
+function fillAll(
+  context: CanvasRenderingContext2D,
+  outlines: readonly Outline[],
+  colour: string,
+  grow: number,
+): void {
+  const path = new Path2D();
+  for (const outline of outlines) traceOutline(outline, grow, path);
+  context.fillStyle = colour;
+  context.fill(path);
 }
 
 function silhouette(

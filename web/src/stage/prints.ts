@@ -7,7 +7,7 @@ import type { Plant, StageScene } from './stagePainter';
 import { tracePoints } from './tracing';
 import { add, scale, sub, unit, type Vec3 } from './vector';
 
-const FRAMES_EITHER_SIDE = 96;
+const FRAMES_EITHER_SIDE = 72;
 const HALF_WIDTH = 0.042;
 const HEEL_METRES = 0.07;
 const TOE_METRES = 0.06;
@@ -79,18 +79,16 @@ function paintPrint(
   context.strokeStyle = isRight ? PENCIL_RED : PENCIL_BLUE;
   context.stroke(shape);
   if (!isRight) return;
-  context.save();
-  context.clip(shape);
+  // Hatches end inside the outline, so that nothing has to be clipped.
   context.beginPath();
-  for (let k = 0; k <= HATCHES; k++) {
+  for (let k = 1; k < HATCHES; k++) {
     const far = -HEEL_METRES + ((length + HEEL_METRES + TOE_METRES) * k) / HATCHES;
-    const a = project(camera, point(far, -1.3));
-    const b = project(camera, point(far + 0.03, 1.3));
+    const a = project(camera, point(far - 0.012, -0.7));
+    const b = project(camera, point(far + 0.012, 0.7));
     context.moveTo(a.x, a.y);
     context.lineTo(b.x, b.y);
   }
   context.stroke();
-  context.restore();
 }
 
 const onGround = (point: Vec3): Vec3 => [point[0], 0, point[2]];

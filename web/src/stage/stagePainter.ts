@@ -91,6 +91,7 @@ export function paintStage(
   view: StageView,
   frame: number,
   loop: { readonly start: number; readonly end: number } | null,
+  playing: boolean,
 ): void {
   const target = targetAt(scene, view, frame);
   const camera = orbitCamera(view.orbit, target, width, height);
@@ -114,7 +115,7 @@ export function paintStage(
   for (const figure of shown) {
     paintShade(context, camera, groundOf(figure.pose));
     if (view.ghosts.shown && figure.id === watched?.id)
-      paintGhosts(context, scene, view.ghosts, figure, camera, frame, within);
+      paintGhosts(context, scene, view.ghosts, figure, camera, frame, within, playing);
   }
   for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
   if (view.arcs.shown) {
@@ -133,6 +134,7 @@ function paintGhosts(
   camera: Camera,
   frame: number,
   within: { readonly start: number; readonly end: number },
+  playing: boolean,
 ): void {
   for (let k = ghosts.count; k >= 1; k--) {
     const faint = ghosts.count > 1 ? (k - 1) / (ghosts.count - 1) : 0;
@@ -142,7 +144,7 @@ function paintGhosts(
       const pose = scene.pose(figure.id, at);
       if (!pose) continue;
       const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;
-      paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint));
+      paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint), playing);
       paintNumber(context, scene, camera, pose, at, side < 0 ? '#285F9F' : '#A93621', false);
     }
   }
