@@ -79,13 +79,23 @@ export function silhouetteOutlines(costume: Costume, pose: Pose, camera: Camera)
 
 type Balls = Pick<Layout, 'xs' | 'ys' | 'radii'> & { readonly depths: Float64Array };
 
+const kept = new WeakMap<Costume, Balls>();
+
+/** Arrays for a costume's balls, used again for every figure that wears it: one is painted at a time. */
+function ballsOf(costume: Costume): Balls {
+  const known = kept.get(costume);
+  if (known) return known;
+  const array = () => new Float64Array(costume.balls.length);
+  const fresh = { xs: array(), ys: array(), radii: array(), depths: array() };
+  kept.set(costume, fresh);
+  return fresh;
+}
+
 /** Every ball on the canvas. */
 function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
   const count = costume.balls.length;
-  const xs = new Float64Array(count);
-  const ys = new Float64Array(count);
-  const radii = new Float64Array(count);
-  const depths = new Float64Array(count);
+  const balls = ballsOf(costume);
+  const { xs, ys, radii, depths } = balls;
   const { eye, forward, right, up, focal } = camera;
   for (let i = 0; i < count; i++) {
     const ball = costume.balls[i];
@@ -107,7 +117,7 @@ function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
     radii[i] = ball.radius * scale;
     depths[i] = depth;
   }
-  return { xs, ys, radii, depths };
+  return balls;
 }
 
 export function pieceOutline(layout: Pick<Layout, 'xs' | 'ys' | 'radii'>, piece: Piece): Outline {

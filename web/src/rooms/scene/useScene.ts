@@ -1,4 +1,4 @@
-import { replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
+import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { type Schemas, Trouble } from '../../api/client';
 import { goBack as goBackTo, readHead, readScene, sendEdit, walk } from '../../api/scenes';
@@ -105,21 +105,26 @@ export function useScene(id: string): SceneState {
     return line.stop;
   }, [line, isHere]);
 
-  const head = useQuery({
-    queryKey: ['scene head', id],
-    enabled: isHere,
-    refetchInterval: LOOK_AGAIN_MS,
-    retry: false,
-    queryFn: () => readHead(id),
-  });
+  // Watched outside React's rendering: an answer that says nothing new must not cost a frame of play.
+  const [isGone, setGone] = useState(false);
   useEffect(() => {
-    const now = standing();
-    if (!head.data || !now || line.snapshot().waiting || previewing.current.wanted) return;
-    if (head.data.revision === now.revision) return;
-    // Ours, made since this was asked, is known already and higher.
-    if (head.dataUpdatedAt < (queries.getQueryState(sceneKey(id))?.dataUpdatedAt ?? 0)) return;
-    void reread().then(() => notices.say(`${head.data.author}: ${head.data.label}.`));
-  }, [head.data, head.dataUpdatedAt, id, line, notices, queries, reread, standing]);
+    if (!isHere) return undefined;
+    const observer = new QueryObserver(queries, {
+      queryKey: ['scene head', id],
+      refetchInterval: LOOK_AGAIN_MS,
+      retry: false,
+      queryFn: () => readHead(id),
+    });
+    return observer.subscribe(({ data: head, dataUpdatedAt, isError }) => {
+      setGone(isError);
+      const now = standing();
+      if (!head || !now || head.revision === now.revision) return;
+      if (line.snapshot().waiting || previewing.current.wanted) return;
+      // Ours, made since this was asked, is known already and higher.
+      if (dataUpdatedAt < (queries.getQueryState(sceneKey(id))?.dataUpdatedAt ?? 0)) return;
+      void reread().then(() => notices.say(`${head.author}: ${head.label}.`));
+    });
+  }, [id, isHere, line, notices, queries, reread, standing]);
 
   const edit = useCallback(
     (wanted: Edit) => {
@@ -194,7 +199,7 @@ export function useScene(id: string): SceneState {
       scene: query.data,
       problem: query.error,
       preview,
-      line: lineState.waiting || !head.isError ? lineState : { ...lineState, unreachable: true },
+      line: lineState.waiting || !isGone ? lineState : { ...lineState, unreachable: true },
       theirs,
       edit,
       showPreview,
@@ -209,7 +214,7 @@ export function useScene(id: string): SceneState {
       query.error,
       preview,
       lineState,
-      head.isError,
+      isGone,
       theirs,
       edit,
       showPreview,
