@@ -151,6 +151,18 @@ class Desk:
         expect(self.stints()).to_have_count(count + 1)
         self.settled()
 
+    def lay_on_top(self, clip: str, frame: int) -> None:
+        """Draw a clip to the topmost lane, at a frame."""
+        top = self.page.locator(".lane-bed").first.bounding_box()
+        assert top
+        x = top["x"] + LABEL_WIDTH + (frame - 0.5) * self.pixels_a_frame()
+        count = self.stints().count()
+        self.lay(clip, x, top["y"] + 20)
+        expect(self.stints()).to_have_count(count + 1)
+        self.settled()
+        self.page.locator("[data-stint]").first.focus()
+        self.page.keyboard.press("Enter")
+
     def choose(self, place: int, adding: bool = False) -> None:
         """Choose a stint by keys."""
         self.stint(place).focus()

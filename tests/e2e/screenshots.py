@@ -5,11 +5,16 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from core.tests.makes import tabs_make
+from core.tests.makes import colons_make, slow_make, tabs_make
 
 from .desk import Desk
 from .site import ROOT, served
 
+FILES = {
+    "quay_walk.bvh": colons_make(),
+    "harbour_stroll.bvh": tabs_make(),
+    "slow_round.bvh": slow_make(),
+}
 FOLDER = ROOT / "docs" / "screenshots"
 
 
@@ -20,8 +25,9 @@ def take(page: Page, name: str) -> None:
 
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
-    motion = Path(tempfile.mkdtemp()) / "harbour_stroll.bvh"
-    motion.write_bytes(tabs_make())
+    folder = Path(tempfile.mkdtemp())
+    for name, data in FILES.items():
+        (folder / name).write_bytes(data)
     with served("hours_screenshots") as address, sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox"]
@@ -32,23 +38,43 @@ def main() -> None:
         page.get_by_label("Account").wait_for()
         take(page, "sign-in")
         desk.sign_in()
-        desk.choose_file(motion)
-        page.get_by_role("button", name="Bring it in").wait_for()
+        page.get_by_test_id("motion-file").set_input_files([folder / name for name in FILES])
+        page.get_by_label("Plays on").select_option(label="Odo, fitted")
+        page.get_by_text("These rest: pole.").wait_for()
         take(page, "import")
-        page.get_by_role("button", name="Bring it in").click()
-        page.get_by_role("button", name="Close this notice").click()
+        page.get_by_role("button", name="Cancel").last.click()
         take(page, "library")
+        page.get_by_role("button", name="People").click()
+        take(page, "people")
+        page.get_by_role("button", name="Close").click()
         desk.open_scene("Sc 04 Quay at dusk")
-        page.get_by_role("button", name="Join Amble to Hurry").click(force=True)
-        for _ in range(8):
-            page.keyboard.press("Shift+ArrowRight")
-        for _ in range(3):
-            page.keyboard.press("ArrowRight")
+        desk.go_to(84)
         take(page, "scene-three-quarter")
-        page.get_by_role("radio", name="Side", exact=True).click()
-        page.get_by_role("button", name="Hurry, 5⅝ cycles").press("Enter")
-        for _ in range(8):
-            page.keyboard.press("Shift+ArrowRight")
+        page.get_by_label("Lane Body of Odo").focus()
+        page.keyboard.press("Enter")
+        page.keyboard.press("Shift+N")
+        desk.undoes("Add a lane to Odo")
+        page.locator(".desk-grip").hover()
+        box = page.locator(".desk-grip").bounding_box()
+        assert box
+        desk.draw((600, box["y"] + 4), (600, box["y"] - 66))
+        desk.lay_on_top("Look back", 96)
+        page.get_by_label("Pace in percent: stretches the stint").focus()
+        take(page, "scene-lanes")
+        page.keyboard.press("Escape")
+        page.keyboard.press("h")
+        take(page, "history")
+        page.keyboard.press("h")
+        page.keyboard.press("4")
+        desk.go_to(40)
+        page.get_by_role("button", name="Gull", exact=True).click()
+        take(page, "scene-plan")
+        page.keyboard.press("2")
+        page.keyboard.press("?")
+        take(page, "keys")
+        page.keyboard.press("Escape")
+        desk.choose(2)
+        desk.go_to(190)
         take(page, "scene-side")
         browser.close()
 

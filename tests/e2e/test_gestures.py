@@ -132,6 +132,24 @@ def test_every_key_makes_one_step_with_a_name(desk: Desk) -> None:
         expect(desk.stints()).to_have_count(8)
 
 
+def test_stints_are_copied_into_another_scene(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    two(desk)
+    page.keyboard.press("Control+c")
+    expect(page.locator(".notice")).to_contain_text("Copied 2 stints.")
+    desk.library()
+    desk.new_scene()
+    desk.go_to(11)
+    page.keyboard.press("Control+v")
+    expect(desk.stints()).to_have_count(2)
+    desk.undoes("Paste 2 stints")
+    # As far apart as they were, from the playhead on, with their join and their figure.
+    assert [desk.span(desk.stint(k)) for k in range(2)] == [(11, 112), (101, 190)]
+    expect(page.get_by_role("button", name="Join Amble to Hurry, 12 frames")).to_be_visible()
+    expect(page.get_by_label("Lane Body of Odo")).to_be_visible()
+
+
 @pytest.mark.parametrize(
     ("before", "name", "label"),
     [

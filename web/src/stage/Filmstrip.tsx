@@ -6,6 +6,7 @@ import { orbitCamera } from './camera';
 import { SHEET } from './colour';
 import { type Costume, type Figure, makeCostume } from './costume';
 import { paintFigure } from './paint';
+import { sharp } from './sharp';
 
 const FRAMES_IN_STRIP = 5;
 
@@ -78,14 +79,9 @@ interface MovingProps {
 function MovingPicture({ costume, pack, seconds }: MovingProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
-    const element = canvas.current;
-    const context = element?.getContext('2d');
-    if (!element || !context) return undefined;
-    const ratio = window.devicePixelRatio || 1;
-    const { clientWidth: width, clientHeight: height } = element;
-    element.width = width * ratio;
-    element.height = height * ratio;
-    context.scale(ratio, ratio);
+    const drawn = sharp(canvas.current);
+    if (!drawn) return undefined;
+    const { context, width, height } = drawn;
     const count = framesIn(pack);
     const began = performance.now();
     let request = 0;
@@ -176,14 +172,10 @@ function PoseCanvas(props: PoseCanvasProps) {
   const { costume, pack, member = 'figure', count, label, className } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
-    const element = canvas.current;
-    const context = element?.getContext('2d');
-    if (!element || !context || !costume || !pack) return;
-    const ratio = window.devicePixelRatio || 1;
-    const { clientWidth: width, clientHeight: height } = element;
-    element.width = width * ratio;
-    element.height = height * ratio;
-    context.scale(ratio, ratio);
+    const drawn = costume && pack ? sharp(canvas.current) : null;
+    if (!drawn || !costume || !pack) return;
+    const { context, width, height } = drawn;
+    context.clearRect(0, 0, width, height);
     const poses = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
     paintRow(context, width, height, costume, poses);
   }, [costume, pack, member, count]);

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
 import { AMBER, GRAPHITE, INK, NON_PHOTO_BLUE, SHEET } from './colour';
+import { sharp } from './sharp';
 import type { StageScene } from './stagePainter';
 import { tracePoints } from './tracing';
 
@@ -28,12 +29,9 @@ export function PlanInset({ scene, watched, player, frames }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
-    const context = element?.getContext('2d');
-    if (!element || !context) return undefined;
-    const ratio = window.devicePixelRatio || 1;
-    const { clientWidth: width, clientHeight: height } = element;
-    element.width = width * ratio;
-    element.height = height * ratio;
+    const drawnOn = sharp(element);
+    if (!element || !drawnOn) return undefined;
+    const { context, width, height, ratio } = drawnOn;
     const still = document.createElement('canvas');
     still.width = element.width;
     still.height = element.height;

@@ -6,6 +6,7 @@ import { type ArcOf, jointUnder } from './arcs';
 import { type Camera, type Orbit, orbitCamera } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, type MarkHit, markUnder } from './marks';
+import { sharp } from './sharp';
 import {
   isPlan,
   type Mark,
@@ -44,15 +45,9 @@ export function Stage(props: Props) {
 
   const paint = useCallback(() => {
     const element = canvas.current;
-    const context = element?.getContext('2d', { alpha: false });
-    if (!element || !context) return;
-    const ratio = window.devicePixelRatio || 1;
-    const { clientWidth: width, clientHeight: height } = element;
-    if (element.width !== width * ratio || element.height !== height * ratio) {
-      element.width = width * ratio;
-      element.height = height * ratio;
-    }
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    const drawn = sharp(element, { alpha: false });
+    if (!element || !drawn) return;
+    const { context, width, height } = drawn;
     const { scene: painted, view: seen } = latest.current;
     const { range, playing } = player.snapshot();
     paintStage(context, width, height, painted, seen, player.frame, range, playing);

@@ -7,26 +7,21 @@ import { SHEET } from './colour';
 import type { Costume } from './costume';
 import { paintGrid, paintShade } from './ground';
 import { paintFigure } from './paint';
+import { sharp } from './sharp';
 
 const heights = new WeakMap<FramePack, number>();
 
 export function paintTurning(
   canvas: HTMLCanvasElement,
-  context: CanvasRenderingContext2D,
   costume: Costume,
   pack: FramePack,
   frame: number,
   yaw: number,
 ): void {
   const pose = poseIn(pack, 'figure', frame);
-  if (!pose) return;
-  const ratio = window.devicePixelRatio || 1;
-  const { clientWidth: width, clientHeight: height } = canvas;
-  if (canvas.width !== width * ratio || canvas.height !== height * ratio) {
-    canvas.width = width * ratio;
-    canvas.height = height * ratio;
-  }
-  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  const drawn = pose && sharp(canvas);
+  if (!drawn) return;
+  const { context, width, height } = drawn;
   context.fillStyle = SHEET;
   context.fillRect(0, 0, width, height);
   const tall = tallestIn(pack);

@@ -57,9 +57,8 @@ export function FilePreview({ production, report, wish, onWish }: PreviewProps) 
 
   useEffect(() => {
     const element = canvas.current;
-    const context = element?.getContext('2d');
     const pack = poses.data;
-    if (!element || !context || !pack || !costume) return undefined;
+    if (!element || !pack || !costume) return undefined;
     let request = 0;
     let last = performance.now();
     let yaw = -58;
@@ -72,7 +71,7 @@ export function FilePreview({ production, report, wish, onWish }: PreviewProps) 
         frame.current = next >= end || next < start ? start : next;
       }
       const shown = Math.min(count - 1, Math.floor((frame.current / report.frames) * count));
-      paintTurning(element, context, costume, pack, shown, yaw);
+      paintTurning(element, costume, pack, shown, yaw);
       if (needle.current) needle.current.style.left = `${(frame.current / report.frames) * 100}%`;
       request = requestAnimationFrame(paint);
     };
