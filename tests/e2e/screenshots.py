@@ -67,6 +67,7 @@ def main() -> None:
         page.keyboard.press("h")
         page.keyboard.press("4")
         desk.go_to(40)
+        page.keyboard.press("Escape")
         page.get_by_role("button", name="Gull", exact=True).click()
         take(page, "scene-plan")
         page.keyboard.press("2")

@@ -189,11 +189,8 @@ function paintRow(
   costume: Costume,
   poses: readonly (PosedFigure | null)[],
 ): void {
-  const tallest = Math.max(
-    0.4,
-    ...poses.flatMap((pose) => (pose ? [reachOf(pose.positions)] : [])),
-  );
   const cell = width / poses.length;
+  const frame = framing(poses, cell / height);
   poses.forEach((pose, k) => {
     if (!pose) return;
     context.save();
@@ -201,9 +198,9 @@ function paintRow(
     context.rect(k * cell, 0, cell, height);
     context.clip();
     context.translate(k * cell, 0);
-    const target = [pose.travel[0], tallest * 0.53, pose.travel[1]] as const;
+    const target = [pose.travel[0], frame.middle, pose.travel[1]] as const;
     const heading = (pose.travel[2] * 180) / Math.PI;
-    const orbit = { yaw: heading - 62, pitch: 5, distance: tallest * 2.35 };
+    const orbit = { yaw: heading - 62, pitch: 5, distance: frame.distance };
     paintFigure(
       context,
       costume,
@@ -215,9 +212,23 @@ function paintRow(
   });
 }
 
-/** How high a pose reaches, hat and all. */
-function reachOf(positions: Float32Array): number {
-  let top = 0;
-  for (let at = 1; at < positions.length; at += 3) top = Math.max(top, positions[at]);
-  return top * 1.2;
+const LEAST_METRES = 0.4;
+/** How much more than its joints a dressed figure fills, hat and all. */
+const DRESS = 1.2;
+
+/** Where to look, and from how far, so that all of these poses fit a picture of this shape. */
+function framing(poses: readonly (PosedFigure | null)[], aspect: number) {
+  let [low, high, aside] = [Number.POSITIVE_INFINITY, 0, 0];
+  for (const pose of poses) {
+    const { positions, travel } = pose ?? { positions: [], travel: [0, 0, 0] };
+    for (let at = 0; at < positions.length; at += 3) {
+      low = Math.min(low, positions[at + 1]);
+      high = Math.max(high, positions[at + 1]);
+      aside = Math.max(aside, Math.hypot(positions[at] - travel[0], positions[at + 2] - travel[1]));
+    }
+  }
+  // What stands on the ground is seen with its feet; what flies is seen where it flies.
+  const foot = low < 0.5 ? 0 : low - 0.1;
+  const tall = Math.max(LEAST_METRES, (high - foot) * DRESS, (2 * aside) / aspect);
+  return { middle: foot + (high - foot) * DRESS * 0.53, distance: tall * 2.35 };
 }
