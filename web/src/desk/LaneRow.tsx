@@ -37,6 +37,8 @@ const HANDLE = 8;
 /** Above this height a card has room for its plants under its name. */
 const LOW = 34;
 const LETTER = 6.4;
+/** From this width on a name stands clear of the pencil strokes; on many narrow cards that is dear. */
+const WIDE = 120;
 
 /** A lane: its head, and its stints along the time. Only what is seen is drawn. */
 export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
@@ -248,7 +250,7 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
       />
       {end - start > 30 && (
         <text
-          className="halo"
+          className={end - start > WIDE ? 'halo' : undefined}
           x={textX}
           y="14"
           // Cutting text is dear, so only what would run over is cut.

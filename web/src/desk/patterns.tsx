@@ -1,4 +1,4 @@
-const COLOURS = ['cobalt', 'vermilion', 'ochre', 'viridian', 'plum', 'slate', 'rose', 'moss'];
+import { COLOURS } from '../app/ColourChoice';
 
 /** Pencil shading for clips, and the hatch that means “right foot”. */
 export function DeskPatterns() {

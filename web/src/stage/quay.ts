@@ -211,11 +211,12 @@ function paintProps(context: CanvasRenderingContext2D, camera: Camera, target: V
   for (const prop of props) prop.paint();
 }
 
+const LINKS = 36;
+
 function paintChain(context: CanvasRenderingContext2D, camera: Camera, z: number): void {
   context.save();
   context.strokeStyle = GRAPHITE;
   context.lineWidth = 1.3;
-  context.setLineDash([3, 2]);
   context.beginPath();
   const x = EDGE_X - 0.5;
   const sag = (t: number): Vec3 => [
@@ -223,7 +224,10 @@ function paintChain(context: CanvasRenderingContext2D, camera: Camera, z: number
     0.3 - 0.22 * (1 - (2 * t - 1) ** 2),
     z + t * BOLLARD_SPACING,
   ];
-  for (let i = 0; i < 10; i++) traceLine(context, camera, sag(i / 10), sag((i + 1) / 10));
+  // Links drawn one by one: dashing a line is dear.
+  for (let i = 0; i < LINKS; i++) {
+    traceLine(context, camera, sag(i / LINKS), sag((i + 0.62) / LINKS));
+  }
   context.stroke();
   context.restore();
 }
