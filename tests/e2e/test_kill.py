@@ -1,6 +1,7 @@
 """Power cuts: the server and the database are killed in a run of edits; nothing confirmed is lost."""
 
 import threading
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -36,11 +37,12 @@ class Client:
         for _ in range(60):
             try:
                 answer = call()
+                if answer.status < 500:
+                    return answer
             except Error:
-                self.revive()
-                continue
-            if answer.status < 500:
-                return answer
+                pass
+            # A process that was just killed takes a moment to be gone.
+            time.sleep(0.2)
             self.revive()
         raise AssertionError("It never came back.")
 
