@@ -25,7 +25,8 @@ class Desk:
         self.page.get_by_label("Account").fill(account)
         self.page.get_by_label("Password").fill(password)
         self.page.get_by_role("button", name="Sign in").click()
-        expect(self.page.get_by_role("heading", name=sees)).to_be_visible()
+        # A library that was never read since the server started takes a moment.
+        expect(self.page.get_by_role("heading", name=sees)).to_be_visible(timeout=15_000)
 
     def choose_file(self, path: Path) -> None:
         self.page.get_by_test_id("motion-file").set_input_files(path)

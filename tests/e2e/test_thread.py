@@ -48,7 +48,7 @@ def test_a_motion_file_becomes_a_looped_scene(
     # Watch it: frames go on, and the picture with them.
     page.get_by_role("button", name="First frame").click()
     first = desk.picture()
-    page.get_by_role("button", name=re.compile("^Play")).click()
+    page.get_by_role("button", name=re.compile(r"^Play \(")).click()
     page.wait_for_function(
         "() => Number(document.querySelector('[data-testid=frame]').textContent) > 20"
     )
