@@ -73,12 +73,18 @@ def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figur
 
 
 @router.get("/{production_id}/files/{sha256}/fit", response={200: FitView, 422: Problem})
-def file_fit(request: HttpRequest, production_id: UUID, sha256: str, figure: UUID) -> FitView:
+def file_fit(
+    request: HttpRequest,
+    production_id: UUID,
+    sha256: str,
+    figure: UUID,
+    metres_per_unit: float | None = None,
+) -> FitView:
     """How a file's motion fits a figure: what plays, what is dropped, what rests."""
     member = membership(request, production_id)
     read = reading.bvh_of(_stored(member.production, sha256))
     owner, target = _figure_in(member.production, figure)
-    skeleton = skeleton_from(read, "file", guess_unit(read).metres)
+    skeleton = skeleton_from(read, "file", metres_per_unit or guess_unit(read).metres)
     report = fit(skeleton, target, target.spellings)
     return FitView(
         figure=owner.pk,

@@ -134,6 +134,9 @@ def test_motion_is_fitted_to_a_figure_and_its_spellings_are_learnt(
     report = owner.get(f"{base}/fit?figure={odo.pk}").json()
     assert (len(report["plays"]), len(report["proposed"])) == (0, 19)
     assert (len(report["dropped"]), report["rests"]) == (36, ["pole"])
+    # Told for the unit that is wanted: half as large a file means twice the ratio.
+    half = owner.get(f"{base}/fit?figure={odo.pk}&metres_per_unit=0.005").json()
+    assert half["leg_ratio"] == pytest.approx(2 * report["leg_ratio"])
     mapping = {pair["clip_joint"]: pair["figure_joint"] for pair in report["proposed"]}
     onto = {"figure": str(odo.pk), "mapping": mapping}
     seen = owner.post(f"{base}/frames", {"most": 12, "onto": onto}, content_type="application/json")

@@ -2938,6 +2938,7 @@ export interface operations {
         parameters: {
             query: {
                 figure: string;
+                metres_per_unit?: number | null;
             };
             header?: never;
             path: {

@@ -27,7 +27,7 @@ import {
   xOf,
   zoomed,
 } from './scale';
-import { choosing, type Selection, stintsOf, toggled } from './selection';
+import { choosing, gapRuleAfter, type Selection, stintsOf, toggled } from './selection';
 import { catches, snapped } from './snapping';
 import { type DeskOptions, Transport } from './Transport';
 
@@ -421,8 +421,7 @@ function deskActions(now: () => Latest): DeskActions {
       });
     },
     nextGapRule: (lane) => {
-      const next = ({ rest: 'hold', hold: 'wait', wait: 'rest' } as const)[lane.gap];
-      now().onEdit({ kind: 'set_lane', lane: lane.id, gap: next });
+      now().onEdit({ kind: 'set_lane', lane: lane.id, gap: gapRuleAfter(lane.gap) });
     },
     grabBeat: (event, beat, grip) => {
       event.stopPropagation();

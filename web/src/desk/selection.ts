@@ -105,3 +105,7 @@ export function nextOf(frames: readonly number[], here: number, way: 1 | -1): nu
   const there = way > 0 ? frames.find((at) => at > here) : frames.findLast((at) => at < here);
   return there ?? null;
 }
+
+/** Rest, hold, wait, and round again. */
+export const gapRuleAfter = (rule: Lane['gap']): Lane['gap'] =>
+  (({ rest: 'hold', hold: 'wait', wait: 'rest' }) as const)[rule];

@@ -9,6 +9,7 @@ import {
   cutsOf,
   findStint,
   fromPlayhead,
+  gapRuleAfter,
   nextOf,
   type Selection,
   stepsOf,
@@ -288,8 +289,7 @@ export function useSceneActions(room: Room): void {
     fold: () => flip('folded'),
     gapRule: () => {
       const row = lane();
-      const next = row && ({ rest: 'hold', hold: 'wait', wait: 'rest' } as const)[row.gap];
-      if (row && next) edit({ kind: 'set_lane', lane: row.id, gap: next });
+      if (row) edit({ kind: 'set_lane', lane: row.id, gap: gapRuleAfter(row.gap) });
     },
     history: room.onHistory,
     keys: room.onKeys,

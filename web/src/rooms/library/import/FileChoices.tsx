@@ -197,6 +197,7 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
             production={production}
             file={first.file}
             figure={wish.onto}
+            metresPerUnit={wish.metresPerUnit}
             mapping={wish.mapping}
             onMapping={(mapping) => onWish({ mapping })}
           />

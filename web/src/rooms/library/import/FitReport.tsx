@@ -8,19 +8,25 @@ interface FitProps {
   readonly production: string;
   readonly file: string;
   readonly figure: string;
+  readonly metresPerUnit: number;
   readonly mapping: Mapping;
   readonly onMapping: (mapping: Mapping) => void;
 }
 
 /** What plays, what is dropped, what rests: every joint named, and every meeting open to change. */
-export function FitReport({ production, file, figure, mapping, onMapping }: FitProps) {
+export function FitReport(props: FitProps) {
+  const { production, file, figure, metresPerUnit, mapping, onMapping } = props;
   const fit = useQuery({
-    queryKey: ['fit', production, file, figure],
+    queryKey: ['fit', production, file, figure, metresPerUnit],
+    placeholderData: (before) => before,
     staleTime: 0,
     queryFn: () =>
       answered(
         api.GET('/api/productions/{production_id}/files/{sha256}/fit', {
-          params: { path: { production_id: production, sha256: file }, query: { figure } },
+          params: {
+            path: { production_id: production, sha256: file },
+            query: { figure, metres_per_unit: metresPerUnit },
+          },
         }),
       ),
   });
