@@ -63,6 +63,7 @@ interface TimeDeskProps {
   readonly onOptions: (options: DeskOptions) => void;
   readonly window: Window | null;
   readonly onWindow: (window: Window | null) => void;
+  readonly hasPart: boolean;
   readonly onWhole: () => void;
   readonly onSelect: (selection: Selection | null) => void;
   /** Show what an edit would give while it is drawn; null puts things back. */
@@ -185,6 +186,7 @@ export function TimeDesk(props: TimeDeskProps) {
         desk={desk}
         options={options}
         isWhole={props.window === null}
+        hasPart={props.hasPart}
         onOptions={props.onOptions}
         onWhole={props.onWhole}
       />

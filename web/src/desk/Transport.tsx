@@ -15,13 +15,15 @@ interface TransportProps {
   readonly desk: Schemas['Desk'];
   readonly options: DeskOptions;
   readonly isWhole: boolean;
+  /** Whether there is a part to go back to. */
+  readonly hasPart: boolean;
   readonly onOptions: (options: DeskOptions) => void;
   readonly onWhole: () => void;
 }
 
 /** Play, step and jump; the frame and its time; how it plays, and how drawing behaves. */
 export function Transport(props: TransportProps) {
-  const { player, desk, options, isWhole, onOptions, onWhole } = props;
+  const { player, desk, options, isWhole, hasPart, onOptions, onWhole } = props;
   const state = useSyncExternalStore(player.subscribe, player.snapshot);
   const first = desk.first_frame;
   const jump = (frames: readonly number[], way: 1 | -1) => {
@@ -167,6 +169,7 @@ export function Transport(props: TransportProps) {
         type="button"
         className="btn btn-paper"
         onClick={onWhole}
+        disabled={isWhole && !hasPart}
         title="The whole scene, and back to the part you saw (W)"
       >
         {isWhole ? 'Part' : 'Whole'}

@@ -307,6 +307,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onOptions={(wanted) => change({ options: wanted })}
             window={memory.window}
             onWindow={(window) => change({ window })}
+            hasPart={memory.part !== null}
             onWhole={() => change(wholeOrPart(memory))}
             onSelect={(chosen) => change({ selection: chosen })}
             onPreview={state.showPreview}
