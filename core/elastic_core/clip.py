@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from . import ground, rotation
 from .arrays import Array, Index, by_runs, real
+from .channels import motion_of
 from .clock import Rate
 from .curve import Curve
 from .errors import Refusal
@@ -25,7 +26,10 @@ GroundTuple = tuple[float, float, float]
 
 
 class Plant(BaseModel):
-    """A foot on the ground over a half-open span of the clip's frames."""
+    """A foot on the ground over a half-open span of the clip's frames.
+
+    One that is `held` is kept where it stands (rule 5.5).
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -33,10 +37,23 @@ class Plant(BaseModel):
     side: Literal["left", "right", "middle"]
     start: float
     end: float
+    held: bool = False
+
+
+class NamedPose(BaseModel):
+    """What a frame's pose is called: contact, down, passing, up, or a name of one's own."""
+
+    model_config = ConfigDict(frozen=True)
+
+    frame: float
+    name: str = Field(min_length=1, max_length=40)
 
 
 class Clip(BaseModel):
-    """A clip document. Its poses are kept apart, under `motion`: the name of a block of samples.
+    """A clip document. Its poses are its `keys`, or are kept apart as samples under the name `motion`.
+
+    With `half_linked` the second half of a cycle follows the first, mirrored (rule 4.3). A clip that
+    does not `travels` plays in place; nothing of its travel is lost (rule 4.4).
 
     A cycle of `length_frames` L shows frames 0 … L−1 and moves on by `period` in each round. It keeps
     one pose more, the one that was made for frame L: it never shows, and tells how the seam closes.
@@ -57,6 +74,14 @@ class Clip(BaseModel):
     plants: tuple[Plant, ...] = ()
     rests: tuple[str, ...] = ()
     motion: str = ""
+    keys: dict[str, Curve] = {}
+    half_linked: bool = False
+    travels: bool = True
+    poses: tuple[NamedPose, ...] = ()
+
+    @property
+    def is_keyed(self) -> bool:
+        return not self.motion and bool(self.keys)
 
 
 class KeyedPose(BaseModel):
@@ -181,7 +206,7 @@ def poses_to_motion(poses: KeyedPose | SampledPose, figure: Figure, length_frame
             by_runs(_of_unit_length(rows)),
             {figure.place_of(name): by_runs(np.array(move)) for name, move in poses.moves.items()},
         )
-    return keys_to_motion(poses.channels, figure, np.arange(length_frames, dtype=np.float64))
+    return motion_of(poses.channels, figure, np.arange(length_frames, dtype=np.float64))
 
 
 def _of_unit_length(rotations: Array) -> Array:
@@ -192,32 +217,6 @@ def _of_unit_length(rotations: Array) -> Array:
     return np.where(
         (np.abs(length - 1) > 1e-6)[..., None], rotation.normalise(rotations), rotations
     )
-
-
-def keys_to_motion(channels: Mapping[str, Curve], figure: Figure, times: Array) -> Motion:
-    """Curves as motion at these times. Channels that no curve drives keep the rest pose (rule 2.2)."""
-    motion = Motion.resting(len(times), len(figure.joints), figure.offsets[0])
-    root_move = motion.root_move.copy(order="F")
-    turns: dict[int, Array] = {}
-    for name, curve in channels.items():
-        part, _, channel = name.rpartition(".")
-        values = curve.values(times)
-        if part == "travel":
-            column = ("x", "z", "heading").index(channel)
-            motion.travel[:, column] = np.radians(values) if column == 2 else values
-        elif part == "root":
-            root_move[:, "xyz".index(channel)] = values
-        elif part.endswith(".turn") and channel in "xyz":
-            place = figure.place_of(part.removesuffix(".turn"))
-            turns.setdefault(place, np.zeros((len(times), 3)))
-            turns[place][:, "xyz".index(channel)] = values
-        else:
-            raise Refusal(f"“{name}” is not a channel that can be keyed.")
-    for place, degrees in turns.items():
-        order = figure.joints[place].euler_order
-        columns = ["XYZ".index(axis) for axis in order]
-        motion.rotations[:, place] = rotation.from_axes(order, degrees[:, columns])
-    return Motion(motion.travel, root_move, motion.rotations, motion.moves)
 
 
 @dataclass(frozen=True)

@@ -1,9 +1,11 @@
 """Keyed curves: cubic Hermite spans, the glTF CUBICSPLINE form (rules 3.1 to 3.3)."""
 
+from functools import cached_property
 from itertools import pairwise
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, field_validator
 
 from .arrays import Array, Index, real
@@ -34,6 +36,11 @@ class Curve(BaseModel):
     before: Beyond = "hold"
     after: Beyond = "hold"
 
+    @classmethod
+    def still(cls, value: float, beyond: Beyond = "hold") -> "Curve":
+        """One key at frame 0."""
+        return cls(keys=(Key(time=0.0, value=value),), before=beyond, after=beyond)
+
     @field_validator("keys")
     @classmethod
     def _ordered(cls, keys: tuple[Key, ...]) -> tuple[Key, ...]:
@@ -51,9 +58,16 @@ class Curve(BaseModel):
         return self._inside(inside) + offset + line
 
     def slopes(self) -> tuple[Array, Array]:
-        """Incoming and outgoing slope of every key as played, in value per frame."""
-        times, values = self._columns()
-        eased = monotone_slopes(times, values)
+        """Incoming and outgoing slope of every key as played, in value per frame.
+
+        A curve that repeats eases through its ends: they count as neighbours.
+        """
+        return self._slopes
+
+    @cached_property
+    def _slopes(self) -> tuple[Array, Array]:
+        times, values = self._columns
+        eased = round_slopes(times, values) if self.goes_round else monotone_slopes(times, values)
         secants = np.diff(values) / np.diff(times) if len(times) > 1 else np.zeros(0)
         incoming, outgoing = eased.copy(), eased.copy()
         for index, key in enumerate(self.keys[:-1]):
@@ -66,9 +80,64 @@ class Curve(BaseModel):
                 outgoing[index] = incoming[index + 1] = 0.0
         return incoming, outgoing
 
+    @property
+    def goes_round(self) -> bool:
+        """Whether it repeats on both sides, with or without an offset."""
+        return {self.before, self.after} <= {"repeat", "offset"}
+
+    def rate_of_change(self, times: Array) -> Array:
+        """Value per frame at each time; on a key that of the span after it. Shape [...] → [...]."""
+        times = real(times)
+        keys, _ = self._columns
+        inside, _, _ = self._folded(times)
+        rate = self._derivative(inside) if len(keys) > 1 else np.zeros_like(times)
+        incoming, outgoing = self._slopes
+        for where, beyond, slope in (
+            (times < keys[0], self.before, outgoing[0]),
+            (times > keys[-1], self.after, incoming[-1]),
+        ):
+            if beyond in ("hold", "continue"):
+                rate = np.where(where, slope if beyond == "continue" else 0.0, rate)
+            elif beyond == "mirror" and len(keys) > 1:
+                back = np.floor((times - keys[0]) / (keys[-1] - keys[0])) % 2 == 1
+                rate = np.where(where & back, -rate, rate)
+        return rate
+
+    def closed(self, length: float) -> "Curve":
+        """As a cycle of this length plays it: without a key of its own for its end, a curve that
+        repeats comes round to its first key (rules 1.2 and 3.2)."""
+        first, last = self.keys[0], self.keys[-1]
+        if not self.goes_round or last.time - first.time >= length:
+            return self
+        return self._replaced([*self.keys, first.model_copy(update={"time": first.time + length})])
+
+    def with_value(self, time: float, value: float, kind: SpanKind | None = None) -> "Curve":
+        """A key at `time` with this value: the one there changed, or a new one.
+
+        A new key takes the kind of the span it falls in, unless one is given.
+        """
+        times, _ = self._columns
+        place = self._place(time)
+        if place is not None:
+            change: dict[str, object] = {"value": value} | ({"span": kind} if kind else {})
+            key = self.keys[place].model_copy(update=change)
+            return self._replaced([*self.keys[:place], key, *self.keys[place + 1 :]])
+        after = int(np.searchsorted(times, time))
+        span = self.keys[max(0, after - 1)].span
+        slope = 0.0
+        if span == "free" and 0 < after < len(times):
+            slope = float(self._derivative(real(time)))
+        key = Key(time=time, value=value, in_slope=slope, out_slope=slope, span=kind or span)
+        return self._replaced([*self.keys[:after], key, *self.keys[after:]])
+
+    def without(self, chosen: frozenset[int]) -> "Curve | None":
+        """The curve without the keys at these places; none where no key is left."""
+        kept = [key for place, key in enumerate(self.keys) if place not in chosen]
+        return self._replaced(kept) if kept else None
+
     def with_key(self, time: float) -> "Curve":
         """One key more, and the same curve (rule 3.3): its span is cut at `time`."""
-        times, _ = self._columns()
+        times, _ = self._columns
         if time in times:
             return self
         value = float(self.values(real(time)))
@@ -140,9 +209,15 @@ class Curve(BaseModel):
 
     # How the curve is worked out
 
+    @cached_property
     def _columns(self) -> tuple[Array, Array]:
         times = np.array([key.time for key in self.keys])
         return times, np.array([key.value for key in self.keys])
+
+    @cached_property
+    def _kinds(self) -> NDArray[np.str_]:
+        """What each span is, the last key's left out."""
+        return np.array([key.span for key in self.keys[:-1]], dtype="U5")
 
     def _replaced(self, keys: list[Key]) -> "Curve":
         return Curve(keys=tuple(keys), before=self.before, after=self.after)
@@ -180,7 +255,7 @@ class Curve(BaseModel):
 
     def _folded(self, times: Array) -> tuple[Array, Array, Array]:
         """Times brought between the keys, the offset that repeats add, and the continued line."""
-        keys, values = self._columns()
+        keys, values = self._columns
         first, last = keys[0], keys[-1]
         length = last - first
         offset, line = np.zeros_like(times), np.zeros_like(times)
@@ -208,11 +283,11 @@ class Curve(BaseModel):
         return inside, offset, line
 
     def _span_of(self, times: Array) -> Index:
-        keys, _ = self._columns()
+        keys, _ = self._columns
         return np.clip(np.searchsorted(keys, times, side="right") - 1, 0, max(0, len(keys) - 2))
 
     def _inside(self, times: Array) -> Array:
-        keys, values = self._columns()
+        keys, values = self._columns
         if len(keys) == 1:
             return np.full_like(times, values[0])
         span = self._span_of(times)
@@ -220,7 +295,7 @@ class Curve(BaseModel):
         length = np.diff(keys)[span]
         u = (times - keys[span]) / length
         rise = values[span + 1] - values[span]
-        kinds = np.array([key.span for key in self.keys[:-1]])[span]
+        kinds = self._kinds[span]
         curved = (
             values[span]
             + rise * u * u * (3 - 2 * u)
@@ -231,16 +306,17 @@ class Curve(BaseModel):
         return np.where(kinds == "hold", held, curved)
 
     def _derivative(self, times: Array) -> Array:
-        keys, values = self._columns()
+        keys, values = self._columns
         span = self._span_of(times)
         incoming, outgoing = self.slopes()
         length = np.diff(keys)[span]
         u = (times - keys[span]) / length
-        return (
+        steepness: Array = (
             (values[span + 1] - values[span]) * 6 * u * (1 - u) / length
             + outgoing[span] * (1 - u) * (1 - 3 * u)
             + incoming[span + 1] * u * (3 * u - 2)
         )
+        return np.where(self._kinds[span] == "hold", 0.0, steepness)
 
 
 def monotone_slopes(times: Array, values: Array) -> Array:
@@ -252,12 +328,27 @@ def monotone_slopes(times: Array, values: Array) -> Array:
     secants = np.diff(values) / np.diff(times)
     left, right = secants[:-1], secants[1:]
     slopes[1:-1] = np.where(left * right > 0, (left + right) / 2, 0.0)
-    for index, secant in enumerate(secants):
-        if secant == 0:
-            slopes[index] = slopes[index + 1] = 0.0
-            continue
-        a, b = slopes[index] / secant, slopes[index + 1] / secant
-        size = np.hypot(a, b)
-        if size > 3:
-            slopes[index], slopes[index + 1] = 3 * a / size * secant, 3 * b / size * secant
-    return slopes
+    level = secants == 0
+    safe = np.where(level, 1.0, secants)
+    size = np.hypot(slopes[:-1] / safe, slopes[1:] / safe)
+    # Both ends of a span shrink until they lie in the circle of radius 3; shrinking further for the
+    # other neighbour keeps them there.
+    shrink = np.where(level, 0.0, 3 / np.maximum(size, 3.0))
+    result: Array = slopes * np.minimum(
+        np.concatenate([[1.0], shrink]), np.concatenate([shrink, [1.0]])
+    )
+    return result
+
+
+def round_slopes(times: Array, values: Array) -> Array:
+    """The same for keys that go round and round: the first follows the last, one rise higher."""
+    if len(times) < 2:
+        return np.zeros(len(times))
+    length, rise = times[-1] - times[0], values[-1] - values[0]
+    rounds = range(-2, 3)
+    # Each round but the last leaves out its end, which is the next one's start.
+    inner = len(times) - 1
+    long = np.concatenate([times[:-1] + k * length for k in rounds])
+    high = np.concatenate([values[:-1] + k * rise for k in rounds])
+    middle = monotone_slopes(long, high)[2 * inner : 3 * inner]
+    return np.append(middle, middle[0])

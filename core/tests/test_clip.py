@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from elastic_core import rotation
-from elastic_core.clip import Clip, KeyedPose, PlayableClip, keys_to_motion, poses_to_motion
+from elastic_core.channels import motion_of
+from elastic_core.clip import Clip, KeyedPose, PlayableClip, poses_to_motion
 from elastic_core.curve import Curve, Key
 from elastic_core.errors import Refusal
 from elastic_core.exposure import Exposure
@@ -76,7 +77,7 @@ def test_keys_pose_a_figure_in_its_joints_order() -> None:
         "head.turn.x": key(0, 40),
         "head.turn.y": key(10, 20),
     }
-    motion = keys_to_motion(channels, figure, np.array([0.0, 2, 4]))
+    motion = motion_of(channels, figure, np.array([0.0, 2, 4]))
     assert motion.travel[1] == pytest.approx([0, 1, np.pi / 4])
     assert motion.root_move[2] == pytest.approx([0, 1.1, 0])
     # The head's order is YXZ: its y is outermost.
@@ -90,7 +91,7 @@ def test_keys_pose_a_figure_in_its_joints_order() -> None:
 def test_a_channel_that_cannot_be_keyed_is_named() -> None:
     curve = Curve(keys=(Key(time=0, value=0),))
     with pytest.raises(Refusal, match=r"“tail\.wag”"):
-        keys_to_motion({"tail.wag": curve}, small_figure(), np.zeros(1))
+        motion_of({"tail.wag": curve}, small_figure(), np.zeros(1))
 
 
 def test_conforming_meets_every_shared_frame() -> None:

@@ -50,7 +50,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
   const seen = <T extends { start: number; end: number }>(things: readonly T[]) =>
     things.filter((thing) => thing.end >= scale.start && thing.start <= last);
   return (
-    <div className={`lane ${lane.plays ? '' : 'is-still'}`} data-lane={lane.id}>
+    <>
       <LaneHead
         lane={lane}
         height={height}
@@ -115,7 +115,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
           </g>
         </g>
       </svg>
-    </div>
+    </>
   );
 });
 

@@ -223,23 +223,31 @@ export function TimeDesk(props: TimeDeskProps) {
         </div>
         {desk.lanes.map((lane, place) => {
           const height = heightOf(lane);
-          // Far out of sight a lane only keeps its place.
-          if (place < inSight.first || place > inSight.last)
-            return <div key={lane.id} className="lane" data-lane={lane.id} style={{ height }} />;
+          const isSeen = place >= inSight.first && place <= inSight.last;
+          // Far out of sight a lane only keeps its place. The place itself stays in the page: lanes
+          // put in and taken out while scrolling would have the browser style every other one anew.
           return (
-            <LaneRow
+            <div
               key={lane.id}
-              lane={lane}
-              scale={scale}
-              height={height}
-              firstFrame={desk.first_frame}
-              chosen={chosenOf(lane, selection)}
-              chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
-              isChosen={selection?.kind === 'lane' && selection.id === lane.id}
-              isTarget={target?.lane === lane.id}
-              mayChange={mayChange}
-              actions={actions}
-            />
+              className={`lane ${lane.plays ? '' : 'is-still'}`}
+              data-lane={lane.id}
+              style={{ height }}
+            >
+              {isSeen && (
+                <LaneRow
+                  lane={lane}
+                  scale={scale}
+                  height={height}
+                  firstFrame={desk.first_frame}
+                  chosen={chosenOf(lane, selection)}
+                  chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
+                  isChosen={selection?.kind === 'lane' && selection.id === lane.id}
+                  isTarget={target?.lane === lane.id}
+                  mayChange={mayChange}
+                  actions={actions}
+                />
+              )}
+            </div>
           );
         })}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}

@@ -39,7 +39,7 @@ test('the chunk at the playhead comes first, then those ahead, then those behind
   });
   await settled();
   expect(asked).toEqual([2, 3, 0, 1]);
-  expect(frames.pose('odo', 100)?.positions[0]).toBe(100);
+  expect(frames.pose('odo', 60)?.positions[0]).toBe(60);
   expect(frames.isReady(10)).toBe(true);
 });
 

@@ -2,7 +2,8 @@
 
 import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
 
-export const CHUNK_FRAMES = 48;
+/** Small, so that the first picture of a large scene is soon there. */
+export const CHUNK_FRAMES = 24;
 const CONTENTS_KEPT = 6;
 
 export type LoadFrames = (start: number, end: number) => Promise<FramePack>;
@@ -107,7 +108,9 @@ export class FrameStore {
   private nextChunk(content: Content): number | null {
     const count = Math.ceil(content.length / CHUNK_FRAMES);
     const here = Math.min(count - 1, Math.floor(this.playhead / CHUNK_FRAMES));
-    const near = [here, here + 1, here - 1].filter((chunk) => chunk >= 0 && chunk < count);
+    const near = [here, here + 1, here - 1, here + 2, here - 2].filter(
+      (chunk) => chunk >= 0 && chunk < count,
+    );
     const ahead = content.passing
       ? near
       : Array.from({ length: count }, (_, k) => (here + k) % count);

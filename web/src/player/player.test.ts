@@ -64,6 +64,17 @@ test('a slow screen drops frames in real time and none in every frame', () => {
   expect(play.paintCount().dropped).toBe(0);
 });
 
+test('one late refresh leaves no frame out: the late one shows, and the next follows sooner', () => {
+  const play = player();
+  play.play();
+  const due = 1000 / 24;
+  expect(refresh(play, 3, due)).toEqual([1, 2, 3]);
+  expect(refresh(play, 1, 2.2 * due)).toEqual([4]);
+  expect(refresh(play, 1, 0.4 * due)).toEqual([5]);
+  expect(refresh(play, 1, 2.9 * due)).toEqual([8]);
+  expect(play.paintCount()).toMatchObject({ painted: 6, dropped: 2 });
+});
+
 test('half speed takes twice as long, double speed half', () => {
   const play = player();
   play.setSpeed(0.5);

