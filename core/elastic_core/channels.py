@@ -77,12 +77,23 @@ def channels_of(figure: Figure, joint: str, kinds: frozenset[Kind]) -> list[str]
 
 def motion_of(curves: Mapping[str, Curve], figure: Figure, times: Array) -> Motion:
     """Curves as motion at these times. Channels that no curve drives keep the rest pose (rule 2.2)."""
-    motion = Motion.resting(len(times), len(figure.joints), figure.offsets[0])
+    values = {name: curve.values(times) for name, curve in curves.items()}
+    return _posed(values, figure, len(times))
+
+
+def motion_at_frames(curves: Mapping[str, Curve], figure: Figure, count: int) -> Motion:
+    """The same at frames 0 … count − 1; curves that were seen before are not worked out again."""
+    values = {name: curve.at_frames(count) for name, curve in curves.items()}
+    return _posed(values, figure, count)
+
+
+def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motion:
+    motion = Motion.resting(frames, len(figure.joints), figure.offsets[0])
     root_move = motion.root_move.copy(order="F")
     turns: dict[int, Array] = {}
     moves: dict[int, Array] = {}
-    for name, curve in curves.items():
-        driven, values = channel(name), curve.values(times)
+    for name, values in values_of.items():
+        driven = channel(name)
         if driven.part == "travel":
             column = TRAVEL.index(driven.axis)
             motion.travel[:, column] = np.radians(values) if column == 2 else values
@@ -90,11 +101,11 @@ def motion_of(curves: Mapping[str, Curve], figure: Figure, times: Array) -> Moti
             root_move[:, AXES.index(driven.axis)] = values
         elif driven.part == "turn":
             place = figure.place_of(driven.joint)
-            turns.setdefault(place, np.zeros((len(times), 3)))
+            turns.setdefault(place, np.zeros((frames, 3)))
             turns[place][:, AXES.index(driven.axis)] = values
         else:
             place = figure.place_of(driven.joint)
-            offset = np.tile(figure.offsets[place], (len(times), 1))
+            offset = np.tile(figure.offsets[place], (frames, 1))
             moves.setdefault(place, np.asfortranarray(offset))
             moves[place][:, AXES.index(driven.axis)] = values
     for place, degrees in turns.items():
@@ -126,12 +137,16 @@ def turn_near(figure: Figure, place: int, rotation_: Array, near: Array) -> Arra
     return result
 
 
-def values_at(figure: Figure, motion: Motion, frame: int, near: Mapping[str, float]) -> dict[str, float]:
+def values_at(
+    figure: Figure, motion: Motion, frame: int, near: Mapping[str, float]
+) -> dict[str, float]:
     """Every channel's value in one pose of a motion; turns as near to `near` as can be."""
     values: dict[str, float] = {}
     travel = motion.travel[frame]
     for column, axis in enumerate(TRAVEL):
-        values[f"travel.{axis}"] = float(np.degrees(travel[column]) if column == 2 else travel[column])
+        values[f"travel.{axis}"] = float(
+            np.degrees(travel[column]) if column == 2 else travel[column]
+        )
     for column, axis in enumerate(AXES):
         values[f"root.{axis}"] = float(motion.root_move[frame, column])
     for place, joint in enumerate(figure.names):

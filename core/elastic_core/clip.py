@@ -83,6 +83,11 @@ class Clip(BaseModel):
     def is_keyed(self) -> bool:
         return not self.motion and bool(self.keys)
 
+    @property
+    def round_period(self) -> GroundTuple:
+        """What a round adds as the clip plays."""
+        return self.period if self.travels else ground.ORIGIN
+
 
 class KeyedPose(BaseModel):
     """A clip's curves. Channels: `travel.x|z|heading`, `root.x|y|z`, `JOINT.turn.x|y|z` (degrees)."""
@@ -129,7 +134,7 @@ class PlayableClip:
             return self.samples
         shown = self.samples.at(np.arange(self.clip.length_frames))
         first = shown.at(np.zeros(1, dtype=np.intp))
-        return join_runs([shown, first.moved(np.array(self.clip.period))])
+        return join_runs([shown, first.moved(np.array(self.clip.round_period))])
 
     def local(self, source: Array) -> tuple[Array, Array]:
         """Source time → rounds gone by, and local time within the clip (rules 1.2 and 1.8).
@@ -156,8 +161,8 @@ class PlayableClip:
         low = np.floor(local).astype(np.intp)
         share = local - low
         motion = _between(self._rounded, low, share)
-        if self.clip.is_cycle and any(self.clip.period):
-            return motion.moved(ground.power(np.array(self.clip.period), rounds))
+        if self.clip.is_cycle and any(self.clip.round_period):
+            return motion.moved(ground.power(np.array(self.clip.round_period), rounds))
         return motion
 
     def travel_at(self, source: float) -> Array:
@@ -168,7 +173,7 @@ class PlayableClip:
         following = path[min(low + 1, len(path) - 1)]
         travel: Array = path[low] + (following - path[low]) * (local - low)
         if rounds:
-            travel = ground.compose(ground.power(np.array(self.clip.period), rounds), travel)
+            travel = ground.compose(ground.power(np.array(self.clip.round_period), rounds), travel)
         return travel
 
 

@@ -1,8 +1,9 @@
 """Keyed curves: cubic Hermite spans, the glTF CUBICSPLINE form (rules 3.1 to 3.3)."""
 
+from collections.abc import Mapping
 from functools import cached_property
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +37,18 @@ class Curve(BaseModel):
     before: Beyond = "hold"
     after: Beyond = "hold"
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> "Curve":
+        """A changed copy, without what was worked out for this one."""
+        fields = {"keys": self.keys, "before": self.before, "after": self.after}
+        return Curve(**{**fields, **(update or {})})
+
+    def __eq__(self, other: object) -> bool:
+        mine = (self.keys, self.before, self.after)
+        return isinstance(other, Curve) and mine == (other.keys, other.before, other.after)
+
+    def __hash__(self) -> int:
+        return hash((self.keys, self.before, self.after))
+
     @classmethod
     def still(cls, value: float, beyond: Beyond = "hold") -> "Curve":
         """One key at frame 0."""
@@ -56,6 +69,21 @@ class Curve(BaseModel):
         times = real(times)
         inside, offset, line = self._folded(times)
         return self._inside(inside) + offset + line
+
+    def at_frames(self, count: int) -> Array:
+        """The curve at frames 0 … count − 1, worked out once."""
+        known = self._frames.get(count)
+        if known is None:
+            known = self._frames[count] = self.values(np.arange(count, dtype=np.float64))
+        return known
+
+    @cached_property
+    def _frames(self) -> dict[int, Array]:
+        return {}
+
+    @cached_property
+    def _closed(self) -> "dict[float, Curve]":
+        return {}
 
     def slopes(self) -> tuple[Array, Array]:
         """Incoming and outgoing slope of every key as played, in value per frame.
@@ -109,7 +137,10 @@ class Curve(BaseModel):
         first, last = self.keys[0], self.keys[-1]
         if not self.goes_round or last.time - first.time >= length:
             return self
-        return self._replaced([*self.keys, first.model_copy(update={"time": first.time + length})])
+        if length not in self._closed:
+            end = first.model_copy(update={"time": first.time + length})
+            self._closed[length] = self._replaced([*self.keys, end])
+        return self._closed[length]
 
     def with_value(self, time: float, value: float, kind: SpanKind | None = None) -> "Curve":
         """A key at `time` with this value: the one there changed, or a new one.
@@ -161,11 +192,11 @@ class Curve(BaseModel):
 
     def moved(self, chosen: frozenset[int], frames: float) -> "tuple[Curve, int]":
         """Keys at these places moved in time. Where two meet the moved one wins; says how many."""
-        return self._retimed({i: self.keys[i].time + frames for i in chosen})
+        return self.retimed({i: self.keys[i].time + frames for i in chosen})
 
     def scaled(self, chosen: frozenset[int], pivot: float, factor: float) -> "tuple[Curve, int]":
         """Keys at these places scaled about a pivot in time."""
-        return self._retimed({i: pivot + (self.keys[i].time - pivot) * factor for i in chosen})
+        return self.retimed({i: pivot + (self.keys[i].time - pivot) * factor for i in chosen})
 
     def rippled(self, start: float, frames: float) -> "tuple[Curve, int]":
         """Every key from `start` on, moved in time."""
@@ -174,7 +205,7 @@ class Curve(BaseModel):
 
     def snapped(self) -> "tuple[Curve, int]":
         """Every key on the nearest whole frame."""
-        return self._retimed({i: float(np.floor(k.time + 0.5)) for i, k in enumerate(self.keys)})
+        return self.retimed({i: float(np.floor(k.time + 0.5)) for i, k in enumerate(self.keys)})
 
     def reversed(self) -> "Curve":
         """The same shape played backwards over the same span of time."""
@@ -244,7 +275,8 @@ class Curve(BaseModel):
     def _place(self, time: float) -> int | None:
         return next((place for place, key in enumerate(self.keys) if key.time == time), None)
 
-    def _retimed(self, times: dict[int, float]) -> "tuple[Curve, int]":
+    def retimed(self, times: Mapping[int, float]) -> "tuple[Curve, int]":
+        """Keys at these places set to other times. Where two meet the moved one wins; says how many."""
         taken = set(times.values())
         still = [k for i, k in enumerate(self.keys) if i not in times and k.time not in taken]
         moved: dict[float, Key] = {}

@@ -106,9 +106,14 @@ class Figure(BaseModel):
         return Motion.resting(1, len(self.joints), root_move=self.offsets[0])
 
     @cached_property
+    def at_rest(self) -> "Placed":
+        """The rest pose in the world, standing at the origin."""
+        return forward(self, self.rest_motion)
+
+    @cached_property
     def height_metres(self) -> float:
         """From the lowest to the highest point of the rest pose, end sites included."""
-        placed = forward(self, self.rest_motion)
+        placed = self.at_rest
         heights = [placed.positions[0, :, 1]]
         for place, joint in enumerate(self.joints):
             for site in joint.end_sites:

@@ -31,7 +31,9 @@ def limb_ending_at(figure: Figure, joint: str) -> Limb:
     middle = figure.parents[end]
     upper = figure.parents[middle] if middle > 0 else -1
     if upper <= 0:
-        raise Refusal(f"{joint} hangs too near the root to be drawn: turn its parents, or the root.")
+        raise Refusal(
+            f"{joint} hangs too near the root to be drawn: turn its parents, or the root."
+        )
     return Limb(upper, middle, end)
 
 
@@ -61,9 +63,7 @@ def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion
     rotations = motion.rotations.copy(order="F")
     rotations[:, limb.upper] = local(figure, limb.upper, above, turned)
     rotations[:, limb.middle] = local(figure, limb.middle, turned, lower_world)
-    rotations[:, limb.end] = local(
-        figure, limb.end, lower_world, placed.rotations[:, limb.end]
-    )
+    rotations[:, limb.end] = local(figure, limb.end, lower_world, placed.rotations[:, limb.end])
     return Motion(motion.travel, motion.root_move, rotations, motion.moves)
 
 
@@ -82,12 +82,13 @@ def _bend_of(figure: Figure, placed: Placed, limb: Limb) -> Array:
     reach = limb_length_metres(figure, limb)
     weight = np.clip(np.linalg.norm(out, axis=-1, keepdims=True) / (LEAST_BEND * reach), 0.0, 1.0)
     usual = rotation.rotate(placed.rotations[:, limb.upper], _usual_bend(figure, limb))
-    return unit(out) * weight + usual * (1 - weight)
+    towards: Array = unit(out) * weight + usual * (1 - weight)
+    return towards
 
 
 def _usual_bend(figure: Figure, limb: Limb) -> Array:
     """The bend of the rest pose, as the upper joint sees it [3]."""
-    rest = forward(figure, figure.rest_motion)
+    rest = figure.at_rest
     start, bend, end = (rest.positions[0, j] for j in (limb.upper, limb.middle, limb.end))
     along = unit(end - start)
     out = (bend - start) - along * float((bend - start) @ along)

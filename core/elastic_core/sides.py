@@ -34,6 +34,19 @@ def sides_of(names: Sequence[str]) -> list[SideOf]:
     return found
 
 
+def spoken(name: str) -> str:
+    """A joint's name as one would say it: “l_ankle” → “Left ankle”, “LeftUpLeg” → “Left up leg”."""
+    bare = name.rsplit(":", 1)[-1]
+    stem, side = _key(bare)
+    words = bare
+    if side != "middle":
+        patterns = (_LEFT, _LEFT_LETTER) if side == "left" else (_RIGHT, _RIGHT_LETTER)
+        words = next(p.sub(" ", bare, count=1) for p in patterns if p.search(bare))
+    words = re.sub(r"(?<=[a-z])(?=[A-Z])|[_.\s-]+", " ", words).strip().lower()
+    said = f"{side} {words}" if side != "middle" else words
+    return (said or stem or name).strip().capitalize() or name
+
+
 def _key(name: str) -> tuple[str, Side]:
     for side, patterns in (("left", (_LEFT, _LEFT_LETTER)), ("right", (_RIGHT, _RIGHT_LETTER))):
         for pattern in patterns:

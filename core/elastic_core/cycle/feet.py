@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
@@ -10,7 +11,7 @@ from .. import ground
 from ..anatomy import Leg, legs_of
 from ..arrays import Array
 from ..clip import Plant
-from ..figure import Figure, forward
+from ..figure import Figure, Placed, forward
 from ..motion import Motion
 from ..reach import Limb, limb_length_metres, reached
 
@@ -33,14 +34,17 @@ def hold_feet(
 ) -> Held:
     """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3]."""
     held = [plant for plant in plants if plant.held]
+    if not held:
+        return Held(motion, 0.0, 0)
+    placed = forward(figure, motion)
     targets: list[tuple[Leg, Array]] = []
     for leg in legs_of(figure):
         own = [plant for plant in held if plant.joint in _joints_below(figure, leg)]
         if own:
-            targets.append((leg, _ankle_targets(figure, motion, leg, own, round_)))
+            targets.append((leg, _ankle_targets(figure, placed, leg, own, round_)))
     if not targets:
         return Held(motion, 0.0, 0)
-    drop = _lowering(figure, motion, targets, round_ is not None)
+    drop = _lowering(figure, placed, targets, round_ is not None)
     if drop.any():
         root_move = motion.root_move.copy(order="F")
         root_move[:, 1] -= drop
@@ -50,9 +54,11 @@ def hold_feet(
     return Held(motion, float(drop.max() * 100), int(drop.argmax()))
 
 
-def slide_cm(figure: Figure, motion: Motion, plant: Plant, round_: tuple[int, Array] | None) -> float:
+def slide_cm(
+    figure: Figure, placed: Placed, plant: Plant, round_: tuple[int, Array] | None
+) -> float:
     """The ground that a planted joint covers over the whole frames of its plant, in centimetres."""
-    path = _path(figure, motion, plant, np.ceil(plant.start), np.ceil(plant.end), round_)
+    path = _path(figure, placed, plant, round_)
     steps = np.linalg.norm(np.diff(path[:, [0, 2]], axis=0), axis=-1)
     return float(steps.sum() * 100)
 
@@ -70,68 +76,60 @@ def _joints_below(figure: Figure, leg: Leg) -> set[str]:
     return {figure.names[place] for place in below}
 
 
-def _path(
-    figure: Figure,
-    motion: Motion,
-    plant: Plant,
-    start: float,
-    end: float,
-    round_: tuple[int, Array] | None,
-) -> Array:
-    """Where a planted joint is over the whole frames `[start, end)`, rounds of a cycle gone on."""
-    times = np.arange(start, end)
-    place = figure.place_of(plant.joint)
+def _path(figure: Figure, placed: Placed, plant: Plant, round_: tuple[int, Array] | None) -> Array:
+    """Where a planted joint is over the whole frames of its plant, rounds of a cycle gone on [n, 3]."""
+    times = np.arange(np.ceil(plant.start), np.ceil(plant.end))
+    joint = placed.positions[:, figure.place_of(plant.joint)]
     if round_ is None:
-        inside = np.clip(times, 0, motion.frames - 1).astype(np.intp)
-        return forward(figure, motion.at(inside)).positions[:, place]
+        return joint[np.clip(times, 0, len(joint) - 1).astype(np.intp)]
     length, period = round_
     rounds = np.floor(times / length)
-    run = motion.at((times - rounds * length).astype(np.intp))
-    return forward(figure, run.moved(ground.power(period, rounds))).positions[:, place]
+    within = joint[(times - rounds * length).astype(np.intp)]
+    return _carried(ground.power(period, rounds), within)
 
 
 def _ankle_targets(
     figure: Figure,
-    motion: Motion,
+    placed: Placed,
     leg: Leg,
     plants: Sequence[Plant],
     round_: tuple[int, Array] | None,
 ) -> Array:
     """Where a leg's ankle has to be at every frame. [frames, 3]."""
-    placed = forward(figure, motion)
-    ankle = placed.positions[:, leg.foot]
-    frames = np.arange(motion.frames, dtype=np.float64)
-    inside: Array = np.zeros((motion.frames, 3))
-    fading: Array = np.zeros((motion.frames, 3))
-    is_inside = np.zeros(motion.frames, dtype=bool)
+    count = len(placed.positions)
+    frames = np.arange(count, dtype=np.float64)
+    inside: Array = np.zeros((count, 3))
+    fading: Array = np.zeros((count, 3))
+    is_inside = np.zeros(count, dtype=bool)
     for plant in plants:
+        path = _path(figure, placed, plant, round_)
+        if not len(path):
+            continue
         joint = placed.positions[:, figure.place_of(plant.joint)]
+        first, last = np.ceil(plant.start), np.ceil(plant.end) - 1
+        stands = np.stack([path.mean(axis=0), path[0], path[-1]])
         for turn in range(-2, 3) if round_ else range(1):
-            shift, carry = 0.0, np.zeros(3)
+            shift, back = 0.0, np.zeros(3)
             if round_:
-                shift, carry = turn * round_[0], ground.power(round_[1], np.array(float(turn)))
-            first, last = np.ceil(plant.start), np.ceil(plant.end) - 1
-            path = _path(figure, motion, plant, first, last + 1, round_)
-            if not len(path):
-                continue
-            # Seen from this round, the plant lies that many periods back.
-            away = _carried(ground.inverse(carry), path.mean(axis=0))
-            ends = [_carried(ground.inverse(carry), point) for point in (path[0], path[-1])]
+                # Seen from this round, the plant lies that many periods back.
+                shift = float(turn * round_[0])
+                back = ground.inverse(ground.power(round_[1], np.array(float(turn))))
+            place, at_first, at_last = _carried(back, stands)
             times = frames + shift
             here = (times >= first) & (times <= last)
-            inside[here] = away - joint[here]
+            inside[here] = place - joint[here]
             is_inside |= here
             before = _released((first - times) / RELEASE_FRAMES) * (times < first)
             after = _released((times - last) / RELEASE_FRAMES) * (times > last)
-            fading += before[:, None] * (away - ends[0]) + after[:, None] * (away - ends[1])
+            fading += before[:, None] * (place - at_first) + after[:, None] * (place - at_last)
     offset: Array = np.where(is_inside[:, None], inside, fading)
-    return ankle + offset
+    return placed.positions[:, leg.foot] + offset
 
 
-def _carried(carry: Array, point: Array) -> Array:
-    """A point [3] set down elsewhere on the ground."""
-    x, z = ground.turn(carry[2], point[0], point[2])
-    return np.array([carry[0] + x, point[1], carry[1] + z])
+def _carried(carry: Array, points: Array) -> Array:
+    """Points [n, 3] set down elsewhere on the ground: carry [3] or [n, 3]."""
+    x, z = ground.turn(carry[..., 2], points[:, 0], points[:, 2])
+    return np.stack([carry[..., 0] + x, points[:, 1], carry[..., 1] + z], axis=-1)
 
 
 def _released(share: Array) -> Array:
@@ -142,11 +140,11 @@ def _released(share: Array) -> Array:
 
 
 def _lowering(
-    figure: Figure, motion: Motion, targets: Sequence[tuple[Leg, Array]], goes_round: bool
+    figure: Figure, placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: bool
 ) -> Array:
     """How far the root must come down at every frame so that no leg is stretched. [frames] metres."""
-    placed = forward(figure, motion)
-    need = np.zeros(motion.frames)
+    count = len(placed.positions)
+    need = np.zeros(count)
     for leg, target in targets:
         apart = placed.positions[:, leg.thigh] - target
         reach = FULLEST * limb_length_metres(figure, _limb(leg))
@@ -155,9 +153,9 @@ def _lowering(
         # Where a foot stands too far off even for a root on the ground, the leg points to it.
         need = np.maximum(need, np.where(level < reach, apart[:, 1] - highest, 0.0))
     if not (need > 0).any():
-        return np.zeros(motion.frames)
-    mode = "wrap" if goes_round else "nearest"
+        return np.zeros(count)
+    mode: Literal["wrap", "nearest"] = "wrap" if goes_round else "nearest"
     size = 2 * int(RELEASE_FRAMES) + 1
-    body = need[:-1] if goes_round and motion.frames > 1 else need
+    body = need[:-1] if goes_round and count > 1 else need
     smooth: Array = uniform_filter1d(maximum_filter1d(body, size, mode=mode), size, mode=mode)
     return np.append(smooth, smooth[0]) if len(body) < len(need) else smooth

@@ -5,12 +5,12 @@ from collections.abc import Mapping
 import numpy as np
 
 from .. import rotation
-from ..arrays import Array, Index
+from ..arrays import Index
 from ..channels import channel
 from ..clip import Plant
 from ..curve import Curve, Key
 from ..errors import Refusal
-from ..figure import Figure, forward
+from ..figure import Figure
 from ..motion import Motion
 
 _OTHER_SIDE = {"left": "right", "right": "left", "middle": "middle"}
@@ -35,11 +35,9 @@ def partner_of(figure: Figure, joint: str) -> str:
 def mirrored(figure: Figure, motion: Motion) -> Motion:
     """The motion as a looking-glass between left and right shows it."""
     other = partners(figure)
-    rest = forward(figure, figure.rest_motion).rotations[0]
+    rest = figure.at_rest.rotations[0]
     # Turned as the body's axes see it, so that joints may rest at any angle.
-    body = rotation.multiply(
-        rotation.multiply(rest, motion.rotations), rotation.conjugate(rest)
-    )
+    body = rotation.multiply(rotation.multiply(rest, motion.rotations), rotation.conjugate(rest))
     reflected = body[:, other] * np.array([1.0, 1.0, -1.0, -1.0])
     rotations = rotation.multiply(rotation.multiply(rotation.conjugate(rest), reflected), rest)
     flip = np.array([-1.0, 1.0, 1.0])
@@ -75,11 +73,13 @@ def mirrored_curve(name: str, curve: Curve) -> Curve:
 
 def check_mirrors(figure: Figure) -> None:
     """Whether curves can be swapped as they are: partners must rest upright and turn alike."""
-    rest = forward(figure, figure.rest_motion).rotations[0]
+    rest = figure.at_rest.rotations[0]
     for place, joint in enumerate(figure.joints):
         other = figure.joints[figure.place_of(joint.mirror)] if joint.mirror else joint
         if joint.euler_order != other.euler_order:
-            raise Refusal(f"{joint.name} and {other.name} turn in different orders: no mirror fits.")
+            raise Refusal(
+                f"{joint.name} and {other.name} turn in different orders: no mirror fits."
+            )
         if joint.mirror and not np.allclose(np.abs(rest[place]), rotation.IDENTITY, atol=1e-6):
             raise Refusal(f"{joint.name} does not rest upright, so its keys cannot be mirrored.")
 
@@ -92,9 +92,7 @@ def mirrored_keys(figure: Figure, curves: Mapping[str, Curve]) -> dict[str, Curv
     }
 
 
-def with_other_half(
-    figure: Figure, curves: Mapping[str, Curve], length: int
-) -> dict[str, Curve]:
+def with_other_half(figure: Figure, curves: Mapping[str, Curve], length: int) -> dict[str, Curve]:
     """Curves over `[0, length / 2)` and their mirror image over the second half of a cycle.
 
     Keys of the second half are left out; a joint that has keys on one side only gets them on both.
@@ -127,9 +125,3 @@ def _before(curve: Curve, end: float) -> Curve | None:
 def is_own_half(length: int, frame: float) -> bool:
     """Whether a frame lies in the half that is made, and not in the one that follows it."""
     return 0 <= frame < length / 2
-
-
-def shifted_half(motion: Motion, length: int) -> Motion:
-    """A cycle's samples half a round later: frame f shows f + length / 2. Frame L is left out."""
-    frames: Array = np.arange(length)
-    return motion.at(np.mod(frames + length // 2, length).astype(np.intp))

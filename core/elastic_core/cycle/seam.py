@@ -28,6 +28,11 @@ class SeamGap:
     gap_cm: float
     gap_degrees_per_frame: float
 
+    @property
+    def grade(self) -> Grade:
+        """What this joint alone would make the clip."""
+        return _grade(self)
+
 
 @dataclass(frozen=True)
 class SeamReport:

@@ -19,9 +19,9 @@ from ..clip import NamedPose, Plant
 from ..curve import Curve, Key
 from ..errors import Refusal
 from ..figure import Figure, forward
-from ..ik import unit
+from ..ik import aimed, two_bone, unit
 from ..motion import Motion
-from ..reach import Limb, limb_length_metres, local, reached
+from ..reach import Limb, limb_length_metres, local
 from ..sides import Side
 
 TAU = 2 * np.pi
@@ -141,9 +141,7 @@ def _round_curve(frames: Array, values: Array) -> Curve:
     return Curve(keys=keys, before="repeat", after="repeat")
 
 
-def _plants(
-    figure: Figure, gait: Gait, legs: tuple[Leg, ...], length: int
-) -> tuple[Plant, ...]:
+def _plants(figure: Figure, gait: Gait, legs: tuple[Leg, ...], length: int) -> tuple[Plant, ...]:
     """Each foot from when it is flat until it leaves."""
     plants = []
     for leg in legs:
@@ -167,7 +165,7 @@ class _Walker:
         self.figure = figure
         self.gait = gait
         self.phases = phases
-        self.rest = forward(figure, figure.rest_motion)
+        self.rest = figure.at_rest
         self.motion = Motion.resting(len(phases), len(figure.joints), figure.offsets[0])
         self.driven: set[int] = {0}
 
@@ -206,7 +204,9 @@ class _Walker:
         for place in trunk:
             share = 1 / len(trunk)
             twist = 1.8 * gait.hip_turn_degrees * swing * share
-            self._turn(place, self._axes(Y=twist, X=0.7 * gait.lean_degrees * share, Z=-roll * share))
+            self._turn(
+                place, self._axes(Y=twist, X=0.7 * gait.lean_degrees * share, Z=-roll * share)
+            )
         # The eyes stay on the way ahead.
         up = [*parts.get(("middle", "neck"), [])[:1], *parts.get(("middle", "head"), [])[:1]]
         for place in up:
@@ -273,16 +273,30 @@ class _Walker:
         self.motion = Motion(self.motion.travel, root_move, self.motion.rotations, {})
 
     def _leg(self, leg: Leg) -> None:
-        ankle, turned, toe_turn = self._ankle(leg)
-        limb = Limb(leg.thigh, leg.shin, leg.foot)
-        self.motion = reached(self.figure, self.motion, limb, ankle)
+        """Thigh and shin bend in one plane, so that the knee is a hinge and its keys stay plain."""
+        ankle, foot_turned, toe_turn = self._ankle(leg)
         placed = forward(self.figure, self.motion)
-        self.motion.rotations[:, leg.foot] = local(
-            self.figure, leg.foot, placed.rotations[:, self.figure.parents[leg.foot]], turned
-        )
+        start = placed.positions[:, leg.thigh]
+        upper, lower = (float(np.linalg.norm(self.figure.offsets[j])) for j in (leg.shin, leg.foot))
+        ahead = np.array([0.0, 0.0, 1.0])
+        knee, ankle = two_bone(start, ankle, upper, lower, ahead)
+        thigh_turned = self._laid(leg.thigh, leg.shin, knee - start)
+        shin_turned = self._laid(leg.shin, leg.foot, ankle - knee)
+        above = placed.rotations[:, self.figure.parents[leg.thigh]]
+        rotations = self.motion.rotations
+        rotations[:, leg.thigh] = local(self.figure, leg.thigh, above, thigh_turned)
+        rotations[:, leg.shin] = local(self.figure, leg.shin, thigh_turned, shin_turned)
+        rotations[:, leg.foot] = local(self.figure, leg.foot, shin_turned, foot_turned)
         self.driven |= {leg.thigh, leg.shin, leg.foot}
         if leg.toe is not None:
             self._turn(leg.toe, toe_turn)
+
+    def _laid(self, joint: int, below: int, along: Array) -> Array:
+        """A joint's world rotation with its bone `along` [poses, 3], its front kept ahead."""
+        ahead = np.array([0.0, 0.0, 1.0])
+        rest = aimed(self.rest.positions[0, below] - self.rest.positions[0, joint], ahead)
+        swung = rotation.multiply(aimed(along, ahead), rotation.conjugate(rest))
+        return rotation.multiply(swung, self.rest.rotations[0, joint])
 
     def _ankle(self, leg: Leg) -> tuple[Array, Array, Array]:
         """Where the ankle has to be, how the foot lies in the world, and how far its toes bend."""
@@ -312,7 +326,11 @@ class _Walker:
         moved[:, 2] += z - (0.5 * (ankle[2] + ball[2]) if leg.toe is not None else ankle[2])
         # What the ball pushes off from stays flat on the ground; in the air the toes straighten.
         toes = np.where((roll < 0) & (phase <= down), roll, 0.0)
-        return moved, rotation.multiply(tipped, self.rest.rotations[0, leg.foot]), self._axes(X=toes)
+        return (
+            moved,
+            rotation.multiply(tipped, self.rest.rotations[0, leg.foot]),
+            self._axes(X=toes),
+        )
 
 
 def _roll_degrees(gait: Gait, leg: Leg) -> tuple[float, float]:

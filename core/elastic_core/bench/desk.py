@@ -1,0 +1,279 @@
+"""What the bench shows of a clip: joints and their keys, contacts, the seam, the travel."""
+
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from ..channels import channel, joint_of
+from ..clip import Clip, Colour, PlayableClip
+from ..clock import format_rate
+from ..curve import Beyond, SpanKind
+from ..cycle.feet import slide_cm
+from ..cycle.mirror import partner_of
+from ..cycle.seam import SeamReport, seam_report
+from ..figure import Figure, forward
+from ..motion import Motion
+from ..sides import spoken
+from .edits.base import Made
+from .playing import in_keys, playable_of, played_curves, round_of
+
+Side = Literal["left", "right", "middle"]
+
+
+class View(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class BenchJoint(View):
+    """A row of the tree and of the key sheet."""
+
+    name: str
+    label: str
+    parent: int
+    side: Side
+    partner: str | None
+    body_part: str
+    reaches: bool
+
+
+class BenchKey(View):
+    """A key as it plays: slopes in value per frame, and whether it is made here or follows."""
+
+    time: float
+    value: float
+    in_slope: float
+    out_slope: float
+    span: SpanKind
+    own: bool
+
+
+class BenchCurve(View):
+    channel: str
+    joint: str
+    label: str
+    kind: Literal["move", "turn"]
+    unit: Literal["degrees", "metres"]
+    before: Beyond
+    after: Beyond
+    keys: list[BenchKey]
+
+
+class BenchPlant(View):
+    """A contact; its slide is that of the planted joint as it plays."""
+
+    place: int
+    joint: str
+    label: str
+    side: Side
+    start: float
+    end: float
+    held: bool
+    slide_cm: float
+
+
+class BenchPose(View):
+    frame: float
+    name: str
+
+
+class BenchGap(View):
+    joint: str
+    label: str
+    gap_degrees: float
+    gap_cm: float
+    gap_degrees_per_frame: float
+    grade: Literal["closed", "soft", "open"]
+
+
+class BenchSeam(View):
+    grade: Literal["closed", "soft", "open"]
+    joints: list[BenchGap]
+
+
+class Bench(View):
+    """One clip on the bench."""
+
+    name: str
+    figure: str
+    figure_name: str
+    rate: str
+    frames_per_second: float
+    length_frames: int
+    is_cycle: bool
+    is_keyed: bool
+    half_linked: bool
+    travels: bool
+    colour: Colour
+    exposure: list[int]
+    stride_metres: float
+    ground_speed_metres_a_second: float
+    joints: list[BenchJoint]
+    curves: list[BenchCurve]
+    plants: list[BenchPlant]
+    poses: list[BenchPose]
+    seam: BenchSeam | None
+
+
+def bench_of(made: Made) -> Bench:
+    """The clip as the room shows it."""
+    clip, figure = made.clip, made.figure
+    playable = playable_of(figure, clip, made.samples)
+    stride = float(np.hypot(*clip.period[:2]))
+    if not clip.is_cycle:
+        stride = _way(playable.samples)
+    fps = float(clip.rate)
+    return Bench(
+        name=clip.name,
+        figure=clip.figure,
+        figure_name=figure.name,
+        rate=format_rate(clip.rate),
+        frames_per_second=fps,
+        length_frames=clip.length_frames,
+        is_cycle=clip.is_cycle,
+        is_keyed=clip.is_keyed,
+        half_linked=clip.half_linked,
+        travels=clip.travels,
+        colour=clip.colour,
+        exposure=list(clip.exposure.pattern),
+        stride_metres=stride,
+        ground_speed_metres_a_second=stride / clip.length_frames * fps,
+        joints=joints_of(figure),
+        curves=curves_of(made),
+        plants=_plants(figure, clip, playable),
+        poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
+        seam=seam_of(figure, playable) if clip.is_cycle else None,
+    )
+
+
+def joints_of(figure: Figure) -> list[BenchJoint]:
+    """Every joint in its order, with the body part that it is folded under."""
+    rows = []
+    for place, joint in enumerate(figure.joints):
+        middle = figure.parents[place]
+        upper = figure.parents[middle] if middle > 0 else -1
+        partner = partner_of(figure, joint.name)
+        rows.append(
+            BenchJoint(
+                name=joint.name,
+                label=spoken(joint.name),
+                parent=joint.parent,
+                side=joint.side,
+                partner=partner if partner != joint.name else None,
+                body_part=_body_part(figure, place),
+                reaches=upper > 0,
+            )
+        )
+    return rows
+
+
+def _body_part(figure: Figure, place: int) -> str:
+    """Limbs by their side and root joint, the rest together: what the key sheet folds into."""
+    chain = [place]
+    while figure.parents[chain[-1]] >= 0:
+        chain.append(figure.parents[chain[-1]])
+    # The topmost joint that is on a side starts the limb.
+    for above in reversed(chain):
+        joint = figure.joints[above]
+        if joint.side != "middle":
+            return f"{joint.side.capitalize()} {'leg' if _is_low(figure, above) else 'arm'}"
+    return "Body"
+
+
+def _is_low(figure: Figure, place: int) -> bool:
+    """Whether a limb hangs from the root: a leg does, an arm hangs from further up."""
+    return figure.parents[place] == 0
+
+
+def curves_of(made: Made) -> list[BenchCurve]:
+    """Every curve as it plays; those of samples with the keys they would become."""
+    figure = made.figure
+    clip = in_keys(figure, made.clip, made.samples)
+    rows = []
+    for name, played in played_curves(figure, clip).items():
+        own = {key.time for key in clip.keys[name].keys} if name in clip.keys else set()
+        incoming, outgoing = played.slopes()
+        keys = [
+            BenchKey(
+                time=key.time,
+                value=key.value,
+                in_slope=float(incoming[place]),
+                out_slope=float(outgoing[place]),
+                span=key.span,
+                own=key.time in own,
+            )
+            for place, key in enumerate(played.keys)
+        ]
+        about = channel(name)
+        rows.append(
+            BenchCurve(
+                channel=name,
+                joint=joint_of(figure, name),
+                label=_label(figure, name),
+                kind=about.kind,
+                unit=about.unit,
+                before=played.before,
+                after=played.after,
+                keys=keys,
+            )
+        )
+    order = {name: place for place, name in enumerate(figure.names)}
+    rows.sort(key=lambda row: order[row.joint])
+    return rows
+
+
+def _label(figure: Figure, name: str) -> str:
+    about = channel(name)
+    if about.part == "travel":
+        words = {"x": "Travel sideways", "z": "Travel ahead", "heading": "Heading"}
+        return words[about.axis]
+    joint = spoken(joint_of(figure, name))
+    if about.kind == "move":
+        return f"{joint} {({'x': 'sideways', 'y': 'up', 'z': 'ahead'})[about.axis]}"
+    return f"{joint} turn {about.axis}"
+
+
+def _plants(figure: Figure, clip: Clip, playable: PlayableClip) -> list[BenchPlant]:
+    placed = forward(figure, playable.samples)
+    around = round_of(clip) if clip.travels else None
+    rows = []
+    for place, plant in enumerate(clip.plants):
+        known = plant.joint in figure.names
+        slide = slide_cm(figure, placed, plant, around) if known and clip.travels else 0.0
+        rows.append(
+            BenchPlant(
+                place=place,
+                joint=plant.joint,
+                label=spoken(plant.joint),
+                side=plant.side,
+                start=plant.start,
+                end=plant.end,
+                held=plant.held,
+                slide_cm=slide,
+            )
+        )
+    return rows
+
+
+def seam_of(figure: Figure, playable: PlayableClip) -> BenchSeam:
+    """The seam report with every joint's own grade."""
+    report: SeamReport = seam_report(figure, playable)
+    return BenchSeam(
+        grade=report.grade,
+        joints=[
+            BenchGap(
+                joint=gap.joint,
+                label=spoken(gap.joint),
+                gap_degrees=gap.gap_degrees,
+                gap_cm=gap.gap_cm,
+                gap_degrees_per_frame=gap.gap_degrees_per_frame,
+                grade=gap.grade,
+            )
+            for gap in report.joints
+        ],
+    )
+
+
+def _way(motion: Motion) -> float:
+    """The ground covered from the first frame to the last."""
+    return float(np.hypot(*(motion.travel[-1] - motion.travel[0])[:2]))

@@ -1,0 +1,49 @@
+"""Edits of a clip: named operations, clip in → clip out (rule 8.1), as those of scenes are."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from . import cycle, keys, pose, whole
+from .base import Edited, Made, Rules
+
+ClipEdit = Annotated[
+    pose.KeyPose
+    | pose.InsertKeys
+    | pose.Favour
+    | keys.MoveKeys
+    | keys.ScaleKeys
+    | keys.ReverseKeys
+    | keys.DeleteKeys
+    | keys.SnapKeys
+    | keys.PasteKeys
+    | keys.SetSpans
+    | keys.SetKey
+    | keys.ShiftValues
+    | keys.SetBeyond
+    | cycle.StartWalk
+    | cycle.CloseSeam
+    | cycle.TurnDial
+    | cycle.LinkHalves
+    | cycle.MirrorClip
+    | cycle.SetCycle
+    | cycle.SetTravels
+    | cycle.SetStride
+    | cycle.FindContacts
+    | cycle.SetPlant
+    | cycle.RemovePlant
+    | cycle.HoldFeet
+    | whole.SetLength
+    | whole.SetRate
+    | whole.SetExposure
+    | whole.SetColour
+    | whole.NamePose,
+    Field(discriminator="kind"),
+]
+
+_RULES: Rules = {**pose.RULES, **keys.RULES, **cycle.RULES, **whole.RULES}
+
+
+def edit_clip(made: Made, edit: ClipEdit) -> Edited:
+    """The edit's outcome. Raises Refusal where it cannot be done."""
+    return _RULES[type(edit)](made, edit)
