@@ -115,10 +115,19 @@ Poses = Annotated[KeyedPose | SampledPose, Field(discriminator="kind")]
 
 @dataclass(frozen=True, eq=False)
 class PlayableClip:
-    """A clip with its samples at hand, ready to be asked for any local time."""
+    """A clip with its samples at hand, ready to be asked for any local time.
+
+    `kept` are the samples as they are stored, where what plays differs: its feet are held, or it
+    plays in place.
+    """
 
     clip: Clip
     samples: Motion
+    kept: Motion | None = None
+
+    @property
+    def kept_samples(self) -> Motion:
+        return self.samples if self.kept is None else self.kept
 
     def __post_init__(self) -> None:
         if self.samples.frames != self.clip.length_frames + self.clip.is_cycle:

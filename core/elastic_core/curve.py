@@ -118,6 +118,9 @@ class Curve(BaseModel):
         times = real(times)
         keys, _ = self._columns
         inside, _, _ = self._folded(times)
+        if self.goes_round and len(keys) > 1:
+            # On the end of a round the next one begins.
+            inside = keys[0] + np.mod(times - keys[0], keys[-1] - keys[0])
         rate = self._derivative(inside) if len(keys) > 1 else np.zeros_like(times)
         incoming, outgoing = self._slopes
         for where, beyond, slope in (

@@ -9,7 +9,7 @@ from ninja.security import django_auth
 from documents.history import Outdated
 from elastic_core.errors import Refusal
 
-from . import documents, imports, library, people, scene, session
+from . import bench, documents, imports, library, people, scene, session
 
 api = NinjaAPI(title="Elastic Hours", version="1", auth=django_auth, docs_url=None)
 api.add_router("/session", session.router)
@@ -19,6 +19,8 @@ api.add_router("/productions", imports.router)
 api.add_router("/documents", documents.router)
 api.add_router("", library.items)
 api.add_router("/scenes", scene.router)
+api.add_router("/clips", bench.router)
+api.add_router("/productions", bench.makers)
 
 
 def _problem(

@@ -48,7 +48,9 @@ def read_head(request: HttpRequest, scene_id: UUID) -> SceneHead:
     found, _ = document(request, Document.Kind.SCENE, scene_id)
     row = history.standing(found)
     author = shown_name(row.author) if row.author else ""
-    return SceneHead(revision=row.number, label=row.label, author=author)
+    return SceneHead(
+        revision=row.number, label=row.label, author=author, made_from=stage.made_from(found)
+    )
 
 
 @router.post(
@@ -159,6 +161,7 @@ def _view(
         revision=row.head if revision is None else revision,
         head=row.head,
         content=staged.content,
+        made_from=stage.made_from(row),
         may_change=member.may_change and stands,
         undo=steps.undo,
         redo=steps.redo,

@@ -7,8 +7,11 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field, StringConstraints
 
+from elastic_core.bench.desk import Bench
+from elastic_core.bench.edits import ClipEdit
 from elastic_core.clip import Colour
 from elastic_core.cycle.seam import Grade
+from elastic_core.cycle.starter import Gait
 from elastic_core.scene.desk import Desk
 from elastic_core.scene.edits import SceneEdit
 
@@ -266,6 +269,7 @@ class SceneView(Schema):
     revision: int
     head: int
     content: str
+    made_from: str
     may_change: bool
     undo: str | None
     redo: str | None
@@ -300,6 +304,7 @@ class SceneHead(Schema):
     revision: int
     label: str
     author: str
+    made_from: str
 
 
 class FramesWanted(Schema):
@@ -310,3 +315,73 @@ class FramesWanted(Schema):
     step: int = Field(default=1, ge=1)
     edit: SceneEdit | None = None
     revision: int | None = None
+
+
+class BenchView(Schema):
+    """A clip on the bench, and the scenes that use it."""
+
+    id: UUID
+    production: UUID
+    production_name: str
+    name: str
+    revision: int
+    head: int
+    content: str
+    may_change: bool
+    undo: str | None
+    redo: str | None
+    bench: Bench
+    used_in: list[UsedIn]
+
+
+class ClipEditWanted(Schema):
+    edit: ClipEdit
+    base_revision: int
+    preview: bool = False
+    token: str | None = Field(default=None, max_length=40)
+
+
+class BenchOutcome(Schema):
+    clip: BenchView
+    label: str
+    notes: list[str]
+
+
+class ClipFramesWanted(Schema):
+    """Frames `[start, end)` of a clip; with `edit`, as they would be after it."""
+
+    start: int
+    end: int
+    in_place: bool = True
+    edit: ClipEdit | None = None
+    revision: int | None = None
+
+
+class TracesWanted(Schema):
+    """Curves over `[start, end]` frames."""
+
+    channels: list[str] = Field(max_length=60)
+    start: float = Field(ge=-100_000, le=100_000)
+    end: float = Field(ge=-100_000, le=100_000)
+    edit: ClipEdit | None = None
+    revision: int | None = None
+
+
+class GaitCard(Schema):
+    name: str
+    gait: Gait
+
+
+class NewClip(Schema):
+    """What a new clip is made from: `of` is the figure, the clip or the scene that it comes from."""
+
+    name: Name
+    source: Literal["blank", "rest", "pose", "range", "scene"]
+    of: UUID | None = None
+    scene_figure: str | None = None
+    start: int = Field(default=0, ge=0)
+    end: int | None = None
+    rate: str = "24"
+    length_frames: int = Field(default=24, ge=1, le=20_000)
+    is_cycle: bool = True
+    colour: Colour = "cobalt"

@@ -108,6 +108,16 @@ def redo(document: Document) -> Revision:
     return following
 
 
+def walk(document: Document, base_revision: int, *, forward: bool) -> Document:
+    """One step back or forward; the document, held until the transaction ends."""
+    held = locked(document, base_revision)
+    if forward:
+        redo(held)
+    else:
+        undo(held)
+    return held
+
+
 def steps(document: Document) -> Steps:
     """The labels of undo and redo."""
     head = standing(document)

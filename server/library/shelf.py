@@ -10,6 +10,8 @@ from django.db import transaction
 from accounts.models import Production
 from documents import history
 from documents.models import Document
+from elastic_core.bench.edits.base import Made
+from elastic_core.bench.playing import playable_of
 from elastic_core.clip import Clip, PlayableClip
 from elastic_core.cycle.seam import SeamReport, seam_report
 from elastic_core.figure import Figure
@@ -24,10 +26,12 @@ def add_figure(production: Production, figure: Figure, author: User | None) -> D
 
 
 def add_clip(production: Production, playable: PlayableClip, author: User | None) -> Document:
-    """A clip with its samples."""
+    """A clip, with its samples if it is not made of keys."""
     with transaction.atomic():
-        name = motions.store(playable.samples)
-        clip = playable.clip.model_copy(update={"motion": name})
+        clip = playable.clip
+        if not clip.is_keyed:
+            name = motions.store(playable.kept_samples)
+            clip = clip.model_copy(update={"motion": name})
         body = clip.model_dump(mode="json")
         label = f"Bring in {clip.name}"
         return history.create(production, Document.Kind.CLIP, clip.name, body, label, author)
@@ -39,6 +43,11 @@ def figure_of(document: Document) -> Figure:
 
 def clip_of(document: Document) -> PlayableClip:
     return _clip(document.pk, document.head)
+
+
+def made_of(document: Document, revision: int | None = None) -> Made:
+    """A clip as the bench works on it; the standing one without a revision."""
+    return _made(document.pk, document.head if revision is None else revision)
 
 
 def seam_of(document: Document) -> SeamReport | None:
@@ -77,8 +86,15 @@ def _figure(pk: UUID, head: int) -> Figure:
 
 @lru_cache(maxsize=256)
 def _clip(pk: UUID, head: int) -> PlayableClip:
+    made = _made(pk, head)
+    return playable_of(made.figure, made.clip, made.samples)
+
+
+@lru_cache(maxsize=256)
+def _made(pk: UUID, head: int) -> Made:
     clip = Clip.model_validate(_body(pk, head))
-    return PlayableClip(clip, motions.load(clip.motion))
+    figure = figure_of(Document.objects.get(pk=clip.figure))
+    return Made(clip, figure, None if clip.is_keyed else motions.load(clip.motion))
 
 
 @lru_cache(maxsize=1024)
@@ -88,6 +104,12 @@ def _seam(pk: UUID, head: int) -> SeamReport | None:
         return None
     figure = Document.objects.get(pk=playable.clip.figure)
     return seam_report(figure_of(figure), playable)
+
+
+def forget() -> None:
+    """Let go of all that was read: for tests, whose revisions are rolled back."""
+    for kept in (_figure, _clip, _made, _seam):
+        kept.cache_clear()
 
 
 def _body(pk: UUID, head: int) -> object:

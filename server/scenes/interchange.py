@@ -34,7 +34,7 @@ def scene_file(staged: stage.Staged) -> SceneFile:
     clips = {
         name: ClipInFile(
             clip=playable.clip,
-            poses=sampled(playable.samples, staged.material.figure(playable.clip.figure)),
+            poses=sampled(playable.kept_samples, staged.material.figure(playable.clip.figure)),
         )
         for name, playable in staged.material.clips.items()
     }
@@ -89,14 +89,17 @@ class _Shelved:
         return str(known.pk)
 
     def clip(self, playable: PlayableClip, figure: str) -> str:
-        clip = playable.clip.model_copy(
-            update={"figure": figure, "motion": motions.name_of(playable.samples)}
-        )
+        clip = playable.clip.model_copy(update={"figure": figure})
+        if not clip.is_keyed:
+            motion = motions.name_of(playable.kept_samples)
+            clip = clip.model_copy(update={"motion": motion})
         for row in self.production.documents.filter(kind=Document.Kind.CLIP, name=clip.name):
             if shelf.clip_of(row).clip == clip:
                 return str(row.pk)
         self.new_clips += 1
-        made = shelf.add_clip(self.production, PlayableClip(clip, playable.samples), self.author)
+        made = shelf.add_clip(
+            self.production, PlayableClip(clip, playable.samples, playable.kept), self.author
+        )
         return str(made.pk)
 
 

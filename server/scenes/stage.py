@@ -46,6 +46,13 @@ def at_revision(document: Document, number: int | None) -> Staged:
     return _staged(document.production, scene)
 
 
+def made_from(document: Document) -> str:
+    """Names what stands of all that the standing scene uses: another name, and its frames differ."""
+    heads = document.uses.order_by("used").values_list("used", "used__head")
+    listed = ",".join(f"{used}:{head}" for used, head in heads)
+    return hashlib.sha256(listed.encode()).hexdigest()[:16]
+
+
 def preview(document: Document, edit: SceneEdit) -> tuple[Staged, Edited]:
     """What an edit would give; nothing is saved."""
     staged = standing(document)
@@ -93,11 +100,7 @@ def go_back(document: Document, revision: int, base_revision: int, author: User)
 
 def _walk(document: Document, base_revision: int, *, forward: bool) -> Document:
     with transaction.atomic():
-        held = history.locked(document, base_revision)
-        if forward:
-            history.redo(held)
-        else:
-            history.undo(held)
+        held = history.walk(document, base_revision, forward=forward)
         note_uses(held)
     return held
 

@@ -9,6 +9,7 @@ from django.test import Client
 
 from accounts.models import Membership
 from documents.models import Document
+from library import shelf
 from scenes.management.commands.load_demo import ACCOUNT, load_demo
 
 
@@ -37,6 +38,7 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
 
 @pytest.fixture
 def demo(db: Any) -> Demo:
+    shelf.forget()
     return Demo(Document.objects.get(kind=Document.Kind.SCENE))
 
 

@@ -24,6 +24,7 @@ REFUSES = {
     OWN: "Only an owner can change who belongs to a production.",
 }
 PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{scene_id}"
+CLIP = "/api/clips/{clip_id}"
 FILE = PRODUCTION + "/files/{sha256}"
 Body = dict[str, Any] | None
 
@@ -51,6 +52,21 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", "/api/figures/{figure_id}/frames", None, READ),
     ("get", "/api/clips/{clip_id}/frames", None, READ),
     ("get", "/api/clips/{clip_id}/file", None, READ),
+    ("get", CLIP, None, READ),
+    ("get", CLIP + "/head", None, READ),
+    ("get", CLIP + "/gaits", None, READ),
+    ("post", CLIP + "/poses", {"start": -2, "end": 4}, READ),
+    ("post", CLIP + "/traces", {"channels": ["root.y"], "start": 0, "end": 4}, READ),
+    (
+        "post",
+        CLIP + "/edits",
+        {"edit": {"kind": "turn_dial", "frames": 2}, "base_revision": 1},
+        CHANGE,
+    ),
+    ("post", CLIP + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", CLIP + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", CLIP + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("post", PRODUCTION + "/new-clips", {"name": "No", "source": "blank"}, CHANGE),
     ("get", SCENE, None, READ),
     ("get", SCENE + "/head", None, READ),
     (

@@ -106,6 +106,7 @@ def test_any_revision_can_be_looked_at_and_gone_back_to(demo: Demo, owner: Clien
         "revision": 5,
         "label": "Go back to revision 2",
         "author": "Mika Kallas",
+        "made_from": went["made_from"],
     }
     undone = send(owner, "post", f"{demo.url}/undo", {"base_revision": 5}).json()
     assert undone["name"] == "Dawn"

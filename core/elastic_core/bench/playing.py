@@ -21,7 +21,7 @@ _REST_IDENTITY = np.array([1.0, 0.0, 0.0, 0.0])
 def playable_of(figure: Figure, clip: Clip, samples: Motion | None = None) -> PlayableClip:
     """The clip with its poses: from its keys, or from the samples that it is kept as."""
     motion = held(figure, clip, laid(figure, clip, samples)).motion
-    return PlayableClip(clip, motion if clip.travels else in_place(motion))
+    return PlayableClip(clip, motion if clip.travels else in_place(motion), kept=samples)
 
 
 def laid(figure: Figure, clip: Clip, samples: Motion | None = None) -> Motion:

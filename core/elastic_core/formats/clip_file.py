@@ -26,4 +26,4 @@ class ClipFile(BaseModel):
 
 def clip_file(figure: Figure, clip: PlayableClip) -> ClipFile:
     """A clip as a file."""
-    return ClipFile(figure=figure, clip=clip.clip, poses=sampled(clip.samples, figure))
+    return ClipFile(figure=figure, clip=clip.clip, poses=sampled(clip.kept_samples, figure))

@@ -5,6 +5,7 @@ from typing import Literal, TypeVar
 import numpy as np
 from pydantic import BaseModel, ConfigDict, ValidationError
 
+from ..bench.playing import playable_of
 from ..clip import (
     Clip,
     Material,
@@ -56,12 +57,17 @@ class SceneFile(BaseModel):
 
 
 def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
-    """A clip with its poses sampled. A cycle that leaves out the pose for frame L closes on frame 0."""
+    """A clip ready to play. A cycle that leaves out the pose for frame L closes on frame 0.
+
+    A clip of keys plays from them; its poses are in the file for other readers.
+    """
+    if clip.is_keyed:
+        return playable_of(figure, clip)
     motion = poses_to_motion(poses, figure, clip.length_frames + clip.is_cycle)
     if clip.is_cycle and motion.frames == clip.length_frames:
         first = motion.at(np.zeros(1, dtype=np.intp)).moved(np.array(clip.period))
         motion = join_runs([motion, first])
-    return PlayableClip(clip, motion)
+    return playable_of(figure, clip, motion)
 
 
 def sampled(motion: Motion, figure: Figure) -> SampledPose:

@@ -629,6 +629,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Clip
+         * @description The clip that stands, or one of its revisions, as the bench shows it.
+         */
+        get: operations["api_bench_read_clip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Clip Head
+         * @description Which revision stands.
+         */
+        get: operations["api_bench_read_clip_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Clip
+         * @description Make an edit, or with `preview` say what it would give.
+         */
+        post: operations["api_bench_edit_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Clip
+         * @description Back one step.
+         */
+        post: operations["api_bench_undo_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Clip
+         * @description Forward one step.
+         */
+        post: operations["api_bench_redo_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back Clip
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["api_bench_go_back_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Clip Poses
+         * @description A frame pack of the clip's frames; a cycle goes on before its start and beyond its end.
+         */
+        post: operations["api_bench_clip_poses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Traces
+         * @description Curves' values and their rates of change, a few a frame, before their start and beyond.
+         */
+        post: operations["api_bench_read_traces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/gaits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gaits
+         * @description Our gaits in the size of the clip's figure.
+         */
+        get: operations["api_bench_read_gaits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/new-clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Clip
+         * @description A clip from blank paper, from a pose or a range of another clip, or from a range of a scene.
+         */
+        post: operations["api_bench_new_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1710,6 +1910,8 @@ export interface components {
             head: number;
             /** Content */
             content: string;
+            /** Made From */
+            made_from: string;
             /** May Change */
             may_change: boolean;
             /** Undo */
@@ -1777,6 +1979,8 @@ export interface components {
             label: string;
             /** Author */
             author: string;
+            /** Made From */
+            made_from: string;
         };
         /** GoBackWanted */
         GoBackWanted: {
@@ -2260,7 +2464,7 @@ export interface components {
         };
         /**
          * SetLength
-         * @description How many frames the scene has.
+         * @description How many frames the clip has: by fitting its keys to it, or by trimming.
          */
         SetLength: {
             /**
@@ -2270,6 +2474,17 @@ export interface components {
             kind: "set_length";
             /** Length Frames */
             length_frames: number;
+            /**
+             * How
+             * @default fit
+             * @enum {string}
+             */
+            how: "fit" | "trim";
+            /**
+             * Snap
+             * @default true
+             */
+            snap: boolean;
         };
         /**
          * SetMark
@@ -2417,6 +2632,1055 @@ export interface components {
             edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"]) | null;
             /** Revision */
             revision?: number | null;
+        };
+        /**
+         * Bench
+         * @description One clip on the bench.
+         */
+        Bench: {
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+            /** Figure Name */
+            figure_name: string;
+            /** Rate */
+            rate: string;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Length Frames */
+            length_frames: number;
+            /** Is Cycle */
+            is_cycle: boolean;
+            /** Is Keyed */
+            is_keyed: boolean;
+            /** Half Linked */
+            half_linked: boolean;
+            /** Travels */
+            travels: boolean;
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Exposure */
+            exposure: number[];
+            /** Stride Metres */
+            stride_metres: number;
+            /** Ground Speed Metres A Second */
+            ground_speed_metres_a_second: number;
+            /** Joints */
+            joints: components["schemas"]["BenchJoint"][];
+            /** Curves */
+            curves: components["schemas"]["BenchCurve"][];
+            /** Plants */
+            plants: components["schemas"]["BenchPlant"][];
+            /** Poses */
+            poses: components["schemas"]["BenchPose"][];
+            seam: components["schemas"]["BenchSeam"] | null;
+        };
+        /** BenchCurve */
+        BenchCurve: {
+            /** Channel */
+            channel: string;
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "turn";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "degrees" | "metres";
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "hold" | "repeat" | "offset" | "mirror" | "continue";
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "hold" | "repeat" | "offset" | "mirror" | "continue";
+            /** Keys */
+            keys: components["schemas"]["BenchKey"][];
+        };
+        /** BenchGap */
+        BenchGap: {
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /** Gap Degrees */
+            gap_degrees: number;
+            /** Gap Cm */
+            gap_cm: number;
+            /** Gap Degrees Per Frame */
+            gap_degrees_per_frame: number;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "closed" | "soft" | "open";
+        };
+        /**
+         * BenchJoint
+         * @description A row of the tree and of the key sheet.
+         */
+        BenchJoint: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Parent */
+            parent: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Partner */
+            partner: string | null;
+            /** Body Part */
+            body_part: string;
+            /** Reaches */
+            reaches: boolean;
+        };
+        /**
+         * BenchKey
+         * @description A key as it plays: slopes in value per frame, and whether it is made here or follows.
+         */
+        BenchKey: {
+            /** Time */
+            time: number;
+            /** Value */
+            value: number;
+            /** In Slope */
+            in_slope: number;
+            /** Out Slope */
+            out_slope: number;
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "hold" | "even" | "eased" | "free";
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * BenchPlant
+         * @description A contact; its slide is that of the planted joint as it plays.
+         */
+        BenchPlant: {
+            /** Place */
+            place: number;
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Held */
+            held: boolean;
+            /** Slide Cm */
+            slide_cm: number;
+        };
+        /** BenchPose */
+        BenchPose: {
+            /** Frame */
+            frame: number;
+            /** Name */
+            name: string;
+        };
+        /** BenchSeam */
+        BenchSeam: {
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "closed" | "soft" | "open";
+            /** Joints */
+            joints: components["schemas"]["BenchGap"][];
+        };
+        /**
+         * BenchView
+         * @description A clip on the bench, and the scenes that use it.
+         */
+        BenchView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            bench: components["schemas"]["Bench"];
+            /** Used In */
+            used_in: components["schemas"]["UsedIn"][];
+        };
+        /** BenchOutcome */
+        BenchOutcome: {
+            clip: components["schemas"]["BenchView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /** ClipEditWanted */
+        ClipEditWanted: {
+            /** Edit */
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"];
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+        };
+        /**
+         * CloseSeam
+         * @description The end made to meet the start (rule 4.2).
+         */
+        CloseSeam: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "close_seam";
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "match" | "spread" | "through" | "overlap";
+            /**
+             * Frames
+             * @default 6
+             */
+            frames: number;
+            /**
+             * Hold Feet
+             * @default false
+             */
+            hold_feet: boolean;
+        };
+        /** DeleteKeys */
+        DeleteKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "delete_keys";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * Favour
+         * @description An in-between at a share of the way from the key before to the key after (rule 4.7).
+         */
+        Favour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "favour";
+            /** Frame */
+            frame: number;
+            /** Share */
+            share: number;
+            /**
+             * Scope
+             * @default chosen
+             * @enum {string}
+             */
+            scope: "chosen" | "all_but_chosen" | "whole";
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+            /**
+             * Kinds
+             * @default [
+             *       "turn",
+             *       "move"
+             *     ]
+             */
+            kinds: ("move" | "turn")[];
+            /** Fence Frames */
+            fence_frames?: number | null;
+        };
+        /**
+         * FindContacts
+         * @description The plants as height and speed of the feet show them (rule 4.5).
+         */
+        FindContacts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "find_contacts";
+        };
+        /**
+         * Gait
+         * @description Numbers of a gait. A cycle is two steps; `stride_metres` is the ground one cycle covers.
+         *
+         *     `down_share` is the share of the cycle for which each foot is on the ground: below one half both
+         *     leave it. `crouch` is how far the hips sink, as a share of the leg.
+         */
+        Gait: {
+            /**
+             * Stride Metres
+             * @default 1.1
+             */
+            stride_metres: number;
+            /**
+             * Frames Per Step
+             * @default 12
+             */
+            frames_per_step: number;
+            /**
+             * Bounce Metres
+             * @default 0.025
+             */
+            bounce_metres: number;
+            /**
+             * Lean Degrees
+             * @default 5
+             */
+            lean_degrees: number;
+            /**
+             * Arm Swing Degrees
+             * @default 24
+             */
+            arm_swing_degrees: number;
+            /**
+             * Foot Lift Metres
+             * @default 0.06
+             */
+            foot_lift_metres: number;
+            /**
+             * Hip Turn Degrees
+             * @default 7
+             */
+            hip_turn_degrees: number;
+            /**
+             * Down Share
+             * @default 0.6
+             */
+            down_share: number;
+            /**
+             * Crouch
+             * @default 0.01
+             */
+            crouch: number;
+            /**
+             * Arms
+             * @default both
+             * @enum {string}
+             */
+            arms: "both" | "left" | "right" | "none";
+        };
+        /**
+         * HoldFeet
+         * @description Keep planted feet where they stand, or let them go (rule 5.5); all of them without places.
+         */
+        HoldFeet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_feet";
+            /** Held */
+            held: boolean;
+            /** Places */
+            places?: number[] | null;
+        };
+        /**
+         * InsertKeys
+         * @description Keys at a frame that change nothing (rule 3.3).
+         */
+        InsertKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insert_keys";
+            /** Frame */
+            frame: number;
+            /** Joints */
+            joints: string[];
+        };
+        /**
+         * Key
+         * @description A value at a time (frames). Slopes are value per frame and count where a span is *free*.
+         */
+        Key: {
+            /** Time */
+            time: number;
+            /** Value */
+            value: number;
+            /**
+             * In Slope
+             * @default 0
+             */
+            in_slope: number;
+            /**
+             * Out Slope
+             * @default 0
+             */
+            out_slope: number;
+            /**
+             * Span
+             * @default eased
+             * @enum {string}
+             */
+            span: "hold" | "even" | "eased" | "free";
+        };
+        /**
+         * KeyPose
+         * @description Keys at a frame: of the chosen joints, or of those that the changes touch; with neither, of the
+         *     whole figure. The changes are made to the pose that shows there.
+         */
+        KeyPose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_pose";
+            /** Frame */
+            frame: number;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: (components["schemas"]["Turn"] | components["schemas"]["Reach"] | components["schemas"]["MoveRoot"] | components["schemas"]["SetValue"] | components["schemas"]["RestJoint"])[];
+            /**
+             * On Both Sides
+             * @default false
+             */
+            on_both_sides: boolean;
+            /** Joints */
+            joints?: string[] | null;
+            /**
+             * Kinds
+             * @default [
+             *       "turn",
+             *       "move"
+             *     ]
+             */
+            kinds: ("move" | "turn")[];
+            /** Span */
+            span?: ("hold" | "even" | "eased" | "free") | null;
+        };
+        /**
+         * LinkHalves
+         * @description Let the second half follow the first, mirrored; or let it go (rule 4.3).
+         */
+        LinkHalves: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "link_halves";
+            /** Linked */
+            linked: boolean;
+        };
+        /**
+         * MirrorClip
+         * @description Left and right swapped.
+         */
+        MirrorClip: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mirror_clip";
+        };
+        /**
+         * MoveKeys
+         * @description Chosen keys moved in time; in a cycle they go round. With `ripple` all later ones go along.
+         */
+        MoveKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_keys";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+            /** Frames */
+            frames: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+            /**
+             * Snap
+             * @default true
+             */
+            snap: boolean;
+        };
+        /**
+         * MoveRoot
+         * @description The figure moved by so many metres in the world, over its travel.
+         */
+        MoveRoot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_root";
+            /** By */
+            by: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * NamePose
+         * @description What a frame's pose is called; without a name it has none.
+         */
+        NamePose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_pose";
+            /** Frame */
+            frame: number;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * PasteKeys
+         * @description Keys laid in at a frame; their times count from it. `onto` names other joints for some.
+         */
+        PasteKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paste_keys";
+            /** Keys */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /** Frame */
+            frame: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Onto
+             * @default {}
+             */
+            onto: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Reach
+         * @description A hand or a foot drawn to a place in the world, metres; elbow or knee follow.
+         */
+        Reach: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reach";
+            /** Joint */
+            joint: string;
+            /** To */
+            to: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** RemovePlant */
+        RemovePlant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_plant";
+            /** Place */
+            place: number;
+        };
+        /**
+         * RestJoint
+         * @description A joint back in its rest.
+         */
+        RestJoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rest";
+            /** Joint */
+            joint: string;
+        };
+        /**
+         * ReverseKeys
+         * @description Chosen keys in turned order, over the same span of time.
+         */
+        ReverseKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reverse_keys";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * ScaleKeys
+         * @description Chosen keys drawn apart or together about a pivot.
+         */
+        ScaleKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scale_keys";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+            /** Pivot */
+            pivot: number;
+            /** Factor */
+            factor: number;
+            /**
+             * Snap
+             * @default true
+             */
+            snap: boolean;
+        };
+        /**
+         * SetBeyond
+         * @description What channels do before their first key and after their last (rule 3.2).
+         */
+        SetBeyond: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_beyond";
+            /** Channels */
+            channels: string[];
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "hold" | "repeat" | "offset" | "mirror" | "continue";
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "hold" | "repeat" | "offset" | "mirror" | "continue";
+        };
+        /** SetColour */
+        SetColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_colour";
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+        };
+        /**
+         * SetCycle
+         * @description Whether the clip goes round, or plays once.
+         */
+        SetCycle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_cycle";
+            /** Is Cycle */
+            is_cycle: boolean;
+        };
+        /**
+         * SetExposure
+         * @description On ones, twos, threes, or a repeating pattern (rule 1.8).
+         */
+        SetExposure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_exposure";
+            /**
+             * Pattern
+             * @default [
+             *       1
+             *     ]
+             */
+            pattern: number[];
+        };
+        /**
+         * SetKey
+         * @description One key's numbers; what is left out stays.
+         */
+        SetKey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_key";
+            /** Channel */
+            channel: string;
+            /** Time */
+            time: number;
+            /** Value */
+            value?: number | null;
+            /** New Time */
+            new_time?: number | null;
+            /** In Slope */
+            in_slope?: number | null;
+            /** Out Slope */
+            out_slope?: number | null;
+        };
+        /**
+         * SetPlant
+         * @description One plant's frames, by its place; a new one where the place is the next.
+         */
+        SetPlant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_plant";
+            /** Place */
+            place: number;
+            /** Joint */
+            joint?: string | null;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * SetRate
+         * @description Another frame rate, with the same seconds or the same frames.
+         */
+        SetRate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_rate";
+            /** Rate */
+            rate: string;
+            /**
+             * Keep
+             * @default seconds
+             * @enum {string}
+             */
+            keep: "seconds" | "frames";
+            /**
+             * Snap
+             * @default true
+             */
+            snap: boolean;
+        };
+        /**
+         * SetSpans
+         * @description How the curve goes on from the chosen keys: hold, even, eased or free.
+         */
+        SetSpans: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_spans";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "hold" | "even" | "eased" | "free";
+        };
+        /**
+         * SetStride
+         * @description How far one round goes, in metres; the way and the turn stay.
+         */
+        SetStride: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_stride";
+            /** Metres */
+            metres: number;
+        };
+        /**
+         * SetTravels
+         * @description Whether the clip travels over the ground, or plays in place (rule 4.4).
+         */
+        SetTravels: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_travels";
+            /** Travels */
+            travels: boolean;
+        };
+        /**
+         * SetValue
+         * @description One number of the card: degrees or metres.
+         */
+        SetValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_value";
+            /** Channel */
+            channel: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * ShiftValues
+         * @description Chosen keys of one unit moved in value.
+         */
+        ShiftValues: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shift_values";
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            };
+            /** By */
+            by: number;
+        };
+        /**
+         * SnapKeys
+         * @description Keys on the nearest whole frames; without a choice all of them.
+         */
+        SnapKeys: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "snap_keys";
+            /** Chosen */
+            chosen?: {
+                [key: string]: number[];
+            } | null;
+        };
+        /**
+         * StartWalk
+         * @description Keys of a gait, from its numbers or from one of our presets (rule 4.6).
+         */
+        StartWalk: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "start_walk";
+            gait?: components["schemas"]["Gait"] | null;
+            /** Preset */
+            preset?: ("amble" | "march" | "sneak" | "hurry" | "tired" | "run") | null;
+        };
+        /**
+         * Turn
+         * @description A joint turned about an axis of the world.
+         */
+        Turn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /** Joint */
+            joint: string;
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Degrees */
+            degrees: number;
+        };
+        /**
+         * TurnDial
+         * @description Which frame the cycle starts on: every key shifts round, and nothing else changes.
+         */
+        TurnDial: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_dial";
+            /** Frames */
+            frames: number;
+        };
+        /**
+         * ClipFramesWanted
+         * @description Frames `[start, end)` of a clip; with `edit`, as they would be after it.
+         */
+        ClipFramesWanted: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * In Place
+             * @default true
+             */
+            in_place: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * Trace
+         * @description One channel over `[start, end]` frames, `steps_a_frame` values a frame.
+         */
+        Trace: {
+            /** Channel */
+            channel: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "degrees" | "metres";
+            /** Start */
+            start: number;
+            /** Steps A Frame */
+            steps_a_frame: number;
+            /** Values */
+            values: number[];
+            /** Rates */
+            rates: number[];
+        };
+        /**
+         * TracesWanted
+         * @description Curves over `[start, end]` frames.
+         */
+        TracesWanted: {
+            /** Channels */
+            channels: string[];
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Edit */
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /** GaitCard */
+        GaitCard: {
+            /** Name */
+            name: string;
+            gait: components["schemas"]["Gait"];
+        };
+        /**
+         * NewClip
+         * @description What a new clip is made from: `of` is the figure, the clip or the scene that it comes from.
+         */
+        NewClip: {
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "blank" | "rest" | "pose" | "range" | "scene";
+            /** Of */
+            of?: string | null;
+            /** Scene Figure */
+            scene_figure?: string | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+            /**
+             * Rate
+             * @default 24
+             */
+            rate: string;
+            /**
+             * Length Frames
+             * @default 24
+             */
+            length_frames: number;
+            /**
+             * Is Cycle
+             * @default true
+             */
+            is_cycle: boolean;
+            /**
+             * Colour
+             * @default cobalt
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
         };
     };
     responses: never;
@@ -3730,6 +4994,452 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_read_clip: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_read_clip_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_edit_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOutcome"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_undo_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_redo_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_go_back_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_clip_poses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipFramesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_read_traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TracesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_read_gaits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaitCard"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_new_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClip"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipCard"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

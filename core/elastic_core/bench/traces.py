@@ -1,0 +1,50 @@
+"""Curves to look at: values and rates of change, a few a frame, beyond both ends too."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from ..channels import channel
+from ..errors import Refusal
+from .edits.base import Made
+from .playing import in_keys, played_curves
+
+STEPS_A_FRAME = 4
+MOST_STEPS = 40_000
+
+
+class Trace(BaseModel):
+    """One channel over `[start, end]` frames, `steps_a_frame` values a frame."""
+
+    model_config = ConfigDict(frozen=True)
+
+    channel: str
+    unit: Literal["degrees", "metres"]
+    start: float
+    steps_a_frame: int
+    values: list[float]
+    rates: list[float]
+
+
+def traces_of(made: Made, channels: Sequence[str], start: float, end: float) -> list[Trace]:
+    """The asked curves as they play."""
+    steps = round((end - start) * STEPS_A_FRAME) + 1
+    if not 2 <= steps * max(1, len(channels)) <= MOST_STEPS:
+        raise Refusal("Ask for fewer curves, or over fewer frames.")
+    times = start + np.arange(steps) / STEPS_A_FRAME
+    clip = in_keys(made.figure, made.clip, made.samples)
+    curves = played_curves(made.figure, clip)
+    return [
+        Trace(
+            channel=name,
+            unit=channel(name).unit,
+            start=start,
+            steps_a_frame=STEPS_A_FRAME,
+            values=curves[name].values(times).tolist(),
+            rates=curves[name].rate_of_change(times).tolist(),
+        )
+        for name in channels
+        if name in curves
+    ]
