@@ -6,7 +6,8 @@ import numpy as np
 
 from elastic_core import ground
 from elastic_core.arrays import Array
-from elastic_core.clip import Clip, Colour, Plant, PlayableClip
+from elastic_core.bench.playing import keys_of, playable_of
+from elastic_core.clip import Clip, Colour, NamedPose, Plant, PlayableClip
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure
 from elastic_core.motion import Motion
@@ -55,12 +56,54 @@ HURRY = Gait(
 )  # fmt: skip
 
 
+POSES = {0.0: "Contact", 0.125: "Down", 0.25: "Passing", 0.375: "Up"}
+
+
 def gait_clip(figure: Figure, figure_id: str, gait: Gait) -> PlayableClip:
-    """A travelling cycle; its sideways sway and surge stay with the root."""
+    """A travelling cycle, a pose a frame; its sideways sway and surge stay with the root."""
     phases = gait.first_phase + np.arange(gait.length_frames + 1) / gait.length_frames
     travel = ground.power(np.array([0.0, gait.stride, 0.0]), phases - gait.first_phase)
-    motion = gait_motion(figure, gait, phases, travel)
-    clip = Clip(
+    return PlayableClip(_clip(figure_id, gait), gait_motion(figure, gait, phases, travel))
+
+
+def keyed_gait_clip(figure: Figure, figure_id: str, gait: Gait) -> PlayableClip:
+    """The same made of keys at contact, down, passing and up of both steps; its feet are held.
+
+    Between contact and down, where the foot rolls onto the ground, every frame is a breakdown.
+    """
+    eighth = gait.length_frames // 8
+    frames = np.array(
+        sorted(
+            frame
+            for frame in range(gait.length_frames)
+            if frame % eighth == 0 or _named(gait, frame - frame % eighth) == "Contact"
+        )
+    )
+    phases = gait.first_phase + frames / gait.length_frames
+    motion = gait_motion(figure, gait, phases, np.zeros((len(frames), 3)))
+    keys = {
+        name: Curve(
+            keys=tuple(
+                Key(time=float(frame), value=key.value)
+                for frame, key in zip(frames, _each(curve, len(frames)), strict=True)
+            ),
+            before="repeat",
+            after="repeat",
+        )
+        for name, curve in keys_of(figure, motion, is_cycle=True).items()
+    }
+    poses = tuple(
+        NamedPose(frame=float(frame), name=_named(gait, frame))
+        for frame in frames[frames % eighth == 0]
+    )
+    clip = _clip(figure_id, gait)
+    held = tuple(plant.model_copy(update={"held": True}) for plant in clip.plants)
+    made = clip.model_copy(update={"keys": keys, "poses": poses, "plants": held})
+    return playable_of(figure, made)
+
+
+def _clip(figure_id: str, gait: Gait) -> Clip:
+    return Clip(
         name=gait.name,
         figure=figure_id,
         rate="24",
@@ -70,7 +113,16 @@ def gait_clip(figure: Figure, figure_id: str, gait: Gait) -> PlayableClip:
         colour=gait.colour,
         plants=_plants(gait),
     )
-    return PlayableClip(clip, motion)
+
+
+def _named(gait: Gait, frame: int) -> str:
+    """What the pose of an eighth of the cycle is called."""
+    return POSES[float((gait.first_phase + frame / gait.length_frames) % 0.5)]
+
+
+def _each(curve: Curve, count: int) -> list[Key]:
+    """A key for each pose, also where all are alike."""
+    return list(curve.keys) if len(curve.keys) > 1 else [curve.keys[0]] * count
 
 
 def gait_motion(figure: Figure, gait: Gait, phases: Array, travel: Array) -> Motion:

@@ -8,7 +8,7 @@ from elastic_core.figure import Figure
 from elastic_core.scene.document import Beat, Lane, Scene, SceneFigure, Stint
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
-from .gait import AMBLE, HURRY, gait_clip
+from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
 from .others import flap_clip, glide_clip, turn_clip
 
 PRODUCTION = "The Last Lamp"
@@ -40,7 +40,7 @@ def odo_clips(figure: Figure, figure_id: str) -> list[PlayableClip]:
     """His clips, in the order of the drawer."""
     return [
         stand_clip(figure, figure_id),
-        gait_clip(figure, figure_id, AMBLE),
+        keyed_gait_clip(figure, figure_id, AMBLE),
         gait_clip(figure, figure_id, HURRY),
         *(act_clip(figure, figure_id, act) for act in (REACH, STARTLE, LOOK_BACK)),
     ]

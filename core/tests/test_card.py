@@ -67,6 +67,8 @@ def test_numbers_that_cannot_be_are_refused_in_words() -> None:
     scene = scene_of([STINTS["played once"]])
     with pytest.raises(Refusal, match="A pace is more than 0 %"):
         apply_edit(scene, SetNumber(stint="s", number="pace", value=0), MATERIAL)
+    with pytest.raises(Refusal, match="A pace is 10,000 % at the most"):
+        apply_edit(scene, SetNumber(stint="s", number="pace", value=101), MATERIAL)
     over = apply_edit(scene, SetNumber(stint="s", number="clip_to", value=99), MATERIAL)
     assert over.notes == ("Reach ends here: it plays once, and has no more frames.",)
     assert numbers(over.scene)["clip_to"] == 30

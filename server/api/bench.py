@@ -14,6 +14,7 @@ from documents.models import Document
 from elastic_core.bench.desk import bench_of
 from elastic_core.bench.edits.base import Made
 from elastic_core.bench.new import blank, from_motion, from_pose
+from elastic_core.bench.numbers import PoseNumber, numbers_of
 from elastic_core.bench.playing import playable_of
 from elastic_core.bench.traces import Trace, traces_of
 from elastic_core.clip import Clip, PlayableClip
@@ -39,6 +40,7 @@ from .schemas import (
     GaitCard,
     GoBackWanted,
     NewClip,
+    NumbersWanted,
     Problem,
     SceneHead,
     StepWanted,
@@ -135,6 +137,15 @@ def read_traces(request: HttpRequest, clip_id: UUID, wanted: TracesWanted) -> li
     return traces_of(opened.made, wanted.channels, wanted.start, wanted.end)
 
 
+@router.post("/{clip_id}/numbers", response={200: list[PoseNumber], 404: Problem, 422: Problem})
+def read_numbers(request: HttpRequest, clip_id: UUID, wanted: NumbersWanted) -> list[PoseNumber]:
+    """What the channels of some joints stand at, at one frame."""
+    found, _ = document(request, Document.Kind.CLIP, clip_id)
+    made = _opened(found, wanted).made
+    known = [joint for joint in wanted.joints if joint in made.figure.names]
+    return numbers_of(made, wanted.frame, known)
+
+
 @router.get("/{clip_id}/gaits", response={200: list[GaitCard], 404: Problem})
 def read_gaits(request: HttpRequest, clip_id: UUID) -> list[GaitCard]:
     """Our gaits in the size of the clip's figure."""
@@ -218,7 +229,9 @@ def _walk(request: HttpRequest, clip_id: UUID, wanted: StepWanted, *, forward: b
     return _view(held, member, bench.opened(held))
 
 
-def _opened(found: Document, wanted: ClipFramesWanted | TracesWanted) -> bench.Opened:
+def _opened(
+    found: Document, wanted: ClipFramesWanted | TracesWanted | NumbersWanted
+) -> bench.Opened:
     if wanted.edit is None:
         return bench.opened(found, wanted.revision)
     return bench.preview(found, wanted.edit)[0]

@@ -367,6 +367,15 @@ class TracesWanted(Schema):
     revision: int | None = None
 
 
+class NumbersWanted(Schema):
+    """The numbers of some joints at a frame; with `edit`, as they would be after it."""
+
+    frame: float = Field(ge=0, le=100_000)
+    joints: list[str] = Field(max_length=100)
+    edit: ClipEdit | None = None
+    revision: int | None = None
+
+
 class GaitCard(Schema):
     name: str
     gait: Gait

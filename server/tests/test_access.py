@@ -56,6 +56,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", CLIP + "/head", None, READ),
     ("get", CLIP + "/gaits", None, READ),
     ("post", CLIP + "/poses", {"start": -2, "end": 4}, READ),
+    ("post", CLIP + "/numbers", {"frame": 3, "joints": ["head"]}, READ),
     ("post", CLIP + "/traces", {"channels": ["root.y"], "start": 0, "end": 4}, READ),
     (
         "post",

@@ -1,5 +1,6 @@
 """Clips on the bench over the API: edits are revisions, scenes follow, previews save nothing."""
 
+import json
 from typing import Any
 
 import numpy as np
@@ -7,10 +8,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from core.tests.test_files_out import unpacked
 from documents.models import Document
 
 from .conftest import Demo
+from .test_scene import positions as placed
 
 
 def post(client: Client, url: str, body: dict[str, Any]) -> Any:
@@ -31,8 +32,9 @@ def edit(client: Client, clip: str, wanted: dict[str, Any], *, preview: bool = F
 def positions(client: Client, url: str, body: dict[str, Any], figure: str) -> Any:
     answer = post(client, url, body)
     assert answer.status_code == 200, answer.content[:200]
-    arrays, metadata = unpacked(answer.content)
-    return arrays[f"{figure}/positions"], metadata
+    length = int.from_bytes(answer.content[:8], "little")
+    metadata = json.loads(answer.content[8 : 8 + length])["__metadata__"]
+    return placed(answer.content, figure), metadata
 
 
 BOW = {
@@ -90,8 +92,8 @@ def test_a_preview_saves_nothing_and_gives_its_frames(owner: Client, amble: str)
 
 
 def test_a_cycle_goes_on_beyond_its_ends(owner: Client, amble: str) -> None:
-    placed, _ = positions(owner, amble + "/poses", {"start": -24, "end": 48}, "figure")
-    assert np.abs(placed[:24] - placed[24:48]).max() < 1e-6
+    in_place, _ = positions(owner, amble + "/poses", {"start": -24, "end": 48}, "figure")
+    assert np.abs(in_place[:24] - in_place[24:48]).max() < 1e-6
     wanted = {"start": 0, "end": 48, "in_place": False}
     travelling, _ = positions(owner, amble + "/poses", wanted, "figure")
     step = travelling[24:] - travelling[:24]
@@ -152,7 +154,8 @@ def test_new_clips_from_blank_a_pose_a_range_and_a_scene(owner: Client, demo: De
     def made(**wanted: Any) -> dict[str, Any]:
         answer = post(owner, url, wanted)
         assert answer.status_code == 201, answer.json()
-        return owner.get(f"/api/clips/{answer.json()['id']}").json()["bench"]
+        bench: dict[str, Any] = owner.get(f"/api/clips/{answer.json()['id']}").json()["bench"]
+        return bench
 
     blank = made(name="Blank", source="blank", of=figure, length_frames=16)
     assert (blank["length_frames"], blank["is_keyed"], len(blank["curves"])) == (16, True, 3)

@@ -204,18 +204,19 @@ def test_a_production_of_ones_own_begins_empty_and_teaches(
     expect(page.get_by_role("alert")).to_contain_text("A production keeps an owner.")
 
 
-def test_a_password_is_changed_and_changed_back(desk: Desk) -> None:
-    page = desk.page
-
-    def change(old: str, new: str) -> None:
-        page.get_by_role("button", name="Mika Kallas: account").click()
-        page.get_by_role("button", name="Change password …").click()
-        page.get_by_label("Password now").fill(old)
-        page.get_by_label("New password", exact=True).fill(new)
-        page.get_by_label("The new one again").fill(new)
-        page.get_by_role("button", name="Change it").click()
-
-    change("lamplight", "tide-table-9")
-    expect(page.locator(".notice")).to_contain_text("Your password is changed.")
-    change("tide-table-9", "lamplight")
-    expect(page.get_by_role("dialog")).to_have_count(0)
+def test_a_password_is_changed_and_the_new_one_signs_in(
+    open_page: Callable[[], Page], address: str
+) -> None:
+    add_account("rita", "tide-table-9", "Rita Meri")
+    rita = Desk(open_page(), address)
+    rita.sign_in("rita", "tide-table-9", sees="Productions")
+    page = rita.page
+    page.get_by_role("button", name="Rita Meri: account").click()
+    page.get_by_role("button", name="Change password …").click()
+    page.get_by_label("Password now").fill("tide-table-9")
+    page.get_by_label("New password", exact=True).fill("ebb-and-flow-4")
+    page.get_by_label("The new one again").fill("ebb-and-flow-4")
+    page.get_by_role("button", name="Change it").click()
+    expect(page.get_by_role("dialog")).to_have_count(0, timeout=15_000)
+    again = Desk(open_page(), address)
+    again.sign_in("rita", "ebb-and-flow-4", sees="Productions")

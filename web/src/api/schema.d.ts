@@ -789,6 +789,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Numbers
+         * @description What the channels of some joints stand at, at one frame.
+         */
+        post: operations["api_bench_read_numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/gaits": {
         parameters: {
             query?: never;
@@ -2464,7 +2484,7 @@ export interface components {
         };
         /**
          * SetLength
-         * @description How many frames the clip has: by fitting its keys to it, or by trimming.
+         * @description How many frames the scene has.
          */
         SetLength: {
             /**
@@ -2474,17 +2494,6 @@ export interface components {
             kind: "set_length";
             /** Length Frames */
             length_frames: number;
-            /**
-             * How
-             * @default fit
-             * @enum {string}
-             */
-            how: "fit" | "trim";
-            /**
-             * Snap
-             * @default true
-             */
-            snap: boolean;
         };
         /**
          * SetMark
@@ -2860,7 +2869,7 @@ export interface components {
         /** ClipEditWanted */
         ClipEditWanted: {
             /** Edit */
-            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"];
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -3324,6 +3333,30 @@ export interface components {
              */
             after: "hold" | "repeat" | "offset" | "mirror" | "continue";
         };
+        /**
+         * SetClipLength
+         * @description How many frames the clip has: by fitting its keys to it, or by trimming.
+         */
+        SetClipLength: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_length";
+            /** Length Frames */
+            length_frames: number;
+            /**
+             * How
+             * @default fit
+             * @enum {string}
+             */
+            how: "fit" | "trim";
+            /**
+             * Snap
+             * @default true
+             */
+            snap: boolean;
+        };
         /** SetColour */
         SetColour: {
             /**
@@ -3590,7 +3623,7 @@ export interface components {
              */
             in_place: boolean;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3627,7 +3660,50 @@ export interface components {
             /** End */
             end: number;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * PoseNumber
+         * @description One channel's value at a frame. `keyed`: a key here, elsewhere, or none at all.
+         */
+        PoseNumber: {
+            /** Channel */
+            channel: string;
+            /** Joint */
+            joint: string;
+            /** Axis */
+            axis: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "turn";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "degrees" | "metres";
+            /** Value */
+            value: number;
+            /**
+             * Keyed
+             * @enum {string}
+             */
+            keyed: "here" | "elsewhere" | "no";
+        };
+        /**
+         * NumbersWanted
+         * @description The numbers of some joints at a frame; with `edit`, as they would be after it.
+         */
+        NumbersWanted: {
+            /** Frame */
+            frame: number;
+            /** Joints */
+            joints: string[];
+            /** Edit */
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5352,6 +5428,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trace"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_read_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoseNumber"][];
                 };
             };
             /** @description Not Found */

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { readSession, sentence } from '../api/client';
+import { BenchRoom } from '../rooms/bench/BenchRoom';
 import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
 import { SignIn } from '../rooms/SignIn';
@@ -28,6 +29,7 @@ export function App() {
       <Routes>
         <Route path="/" element={<ProductionsPage person={person} />} />
         <Route path="/productions/:production" element={<LibraryRoom person={person} />} />
+        <Route path="/clips/:clip" element={<BenchRoom person={person} />} />
         <Route path="/scenes/:scene" element={<SceneRoom person={person} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

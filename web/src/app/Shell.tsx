@@ -8,10 +8,16 @@ import { Mark } from './Mark';
 import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
 
-type RoomName = 'Library' | 'Scene';
+type RoomName = 'Library' | 'Bench' | 'Scene';
 
 const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
+  Bench: (
+    <>
+      <circle cx="11" cy="12" r="7" />
+      <path d="M11 12L14.4 8.2M11 5V2.8M9 2.8h4M16 6.6l1.4-1.4" />
+    </>
+  ),
   Scene: (
     <>
       <path d="M2.8 15.2h16.4M2.8 15.2L7 11h8l4.2 4.2M5 19l3-3.8M17 19l-3-3.8M11 19v-3.8" />
@@ -26,6 +32,7 @@ interface ShellProps {
   readonly crumbs: readonly { readonly text: string; readonly to?: string }[];
   /** Where the tabs lead from here; a room without a place to go is not shown. */
   readonly libraryTo: string;
+  readonly benchTo?: string | null;
   readonly sceneTo: string | null;
   readonly tools?: ReactNode;
   readonly state?: ReactNode;
@@ -34,7 +41,7 @@ interface ShellProps {
 
 /** The frame of every room: top bar, index-card tabs, and the room itself. */
 export function Shell(props: ShellProps) {
-  const { person, room, crumbs, libraryTo, sceneTo, tools, state, children } = props;
+  const { person, room, crumbs, libraryTo, benchTo, sceneTo, tools, state, children } = props;
   return (
     <div className="shell">
       <header className="top-bar">
@@ -57,6 +64,7 @@ export function Shell(props: ShellProps) {
       </header>
       <nav className="rooms" aria-label="Rooms">
         <RoomTab name="Library" to={libraryTo} here={room === 'Library'} />
+        {benchTo && <RoomTab name="Bench" to={benchTo} here={room === 'Bench'} />}
         {sceneTo && <RoomTab name="Scene" to={sceneTo} here={room === 'Scene'} />}
       </nav>
       <main className="main">{children}</main>

@@ -1,15 +1,21 @@
 import { Modal } from 'react-bootstrap';
-import { BY_HAND, SHORTCUTS } from './shortcuts';
+import type { Group } from './shortcuts';
 
-/** The keys of the scene room, as they are listened for. */
-export function ShortcutSheet({ onClose }: { onClose: () => void }) {
+interface SheetProps {
+  readonly groups: readonly Group<string>[];
+  readonly byHand: readonly (readonly [string, string])[];
+  readonly onClose: () => void;
+}
+
+/** The keys of a room, as they are listened for. */
+export function ShortcutSheet({ groups, byHand, onClose }: SheetProps) {
   return (
     <Modal show onHide={onClose} size="xl" aria-labelledby="shortcut-title" scrollable>
       <Modal.Header closeButton>
         <Modal.Title id="shortcut-title">Keys of this room</Modal.Title>
       </Modal.Header>
       <Modal.Body className="shortcut-sheet" tabIndex={0}>
-        {SHORTCUTS.map((group) => (
+        {groups.map((group) => (
           <section key={group.name}>
             <h3>{group.name}</h3>
             <dl>
@@ -31,7 +37,7 @@ export function ShortcutSheet({ onClose }: { onClose: () => void }) {
         <section>
           <h3>By hand</h3>
           <dl className="by-hand">
-            {BY_HAND.map(([gesture, does]) => (
+            {byHand.map(([gesture, does]) => (
               <div key={gesture}>
                 <dt>{gesture}</dt>
                 <dd>{does}</dd>

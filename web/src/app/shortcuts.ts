@@ -1,4 +1,4 @@
-/** Every key of the scene room, once: what is listed on “?”, named in tooltips, and listened for. */
+/** Keys of a room: one table of what is listed on “?”, named in tooltips, and listened for. */
 
 import { useEffect, useRef } from 'react';
 
@@ -74,24 +74,24 @@ export type Action =
   | 'history'
   | 'keys';
 
-interface Shortcut {
-  readonly action: Action;
+export interface Shortcut<A extends string> {
+  readonly action: A;
   readonly keys: readonly string[];
   readonly does: string;
 }
 
-interface Group {
+export interface Group<A extends string> {
   readonly name: string;
-  readonly shortcuts: readonly Shortcut[];
+  readonly shortcuts: readonly Shortcut<A>[];
 }
 
-const of = (action: Action, keys: string, does: string): Shortcut => ({
+export const of = <A extends string>(action: A, keys: string, does: string): Shortcut<A> => ({
   action,
   keys: keys.split(' '),
   does,
 });
 
-export const SHORTCUTS: readonly Group[] = [
+export const SHORTCUTS: readonly Group<Action>[] = [
   {
     name: 'Play and jump',
     shortcuts: [
@@ -215,11 +215,13 @@ const NAMES: Readonly<Record<string, string>> = {
   Escape: 'Esc',
 };
 
-const KEYS = new Map(
-  SHORTCUTS.flatMap((group) =>
-    group.shortcuts.flatMap((shortcut) => shortcut.keys.map((key) => [key, shortcut.action])),
-  ),
-) as ReadonlyMap<string, Action>;
+/** A table by its keys. */
+const byKey = <A extends string>(groups: readonly Group<A>[]): ReadonlyMap<string, A> =>
+  new Map(
+    groups.flatMap((group) =>
+      group.shortcuts.flatMap(({ keys, action }) => keys.map((key) => [key, action] as const)),
+    ),
+  );
 
 type Press = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>;
 
@@ -236,21 +238,35 @@ export function written(event: Press): string {
   ].join('');
 }
 
-/** A label with its key: “Undo (Ctrl+Z)”. */
-export function withKey(label: string, action: Action): string {
-  const found = SHORTCUTS.flatMap((group) => group.shortcuts).find((s) => s.action === action);
-  return found ? `${label} (${found.keys[0]})` : label;
+/** A label with its key in a room's table: “Undo (Ctrl+Z)”. */
+export function labelled<A extends string>(
+  groups: readonly Group<A>[],
+): (label: string, action: A) => string {
+  const shortcuts = groups.flatMap((group) => group.shortcuts);
+  return (label, action) => {
+    const found = shortcuts.find((shortcut) => shortcut.action === action);
+    return found ? `${label} (${found.keys[0]})` : label;
+  };
 }
 
-/** Listen for the table's keys. They never fire while something is written or a dialog is open. */
-export function useShortcuts(actions: Readonly<Partial<Record<Action, () => void>>>): void {
+/** The same for the scene room. */
+export const withKey = labelled(SHORTCUTS);
+
+type Actions<A extends string> = Readonly<Partial<Record<A, () => void>>>;
+
+/** Listen for a table's keys. They never fire while something is written or a dialog is open. */
+export function useShortcuts<A extends string>(
+  groups: readonly Group<A>[],
+  actions: Actions<A>,
+): void {
   const latest = useRef(actions);
   latest.current = actions;
   useEffect(() => {
+    const keys = byKey(groups);
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isWriting(event.target)) return;
       if (document.querySelector('.modal.show, .dropdown-menu.show')) return;
-      const action = KEYS.get(written(event));
+      const action = keys.get(written(event));
       if (!action) return;
       // On a button the space bar presses the button.
       if (event.key === ' ' && event.target instanceof HTMLButtonElement) return;
@@ -261,10 +277,10 @@ export function useShortcuts(actions: Readonly<Partial<Record<Action, () => void
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, []);
+  }, [groups]);
 }
 
-function isWriting(target: EventTarget | null): boolean {
+export function isWriting(target: EventTarget | null): boolean {
   return (
     (target instanceof HTMLInputElement && target.type !== 'checkbox') ||
     target instanceof HTMLTextAreaElement ||

@@ -6,10 +6,11 @@ interface PlayheadProps {
   readonly player: Player;
   readonly scale: Scale;
   readonly firstFrame: number;
+  readonly digits?: number;
 }
 
 /** The pointed amber flag. It is moved by hand, not by React. */
-export function Playhead({ player, scale, firstFrame }: PlayheadProps) {
+export function Playhead({ player, scale, firstFrame, digits = 3 }: PlayheadProps) {
   const flag = useRef<HTMLDivElement>(null);
   const number = useRef<SVGTextElement>(null);
   useEffect(() => {
@@ -18,11 +19,11 @@ export function Playhead({ player, scale, firstFrame }: PlayheadProps) {
       const x = xOf(scale, frame + 0.5);
       flag.current.style.transform = `translateX(${x}px)`;
       flag.current.style.visibility = x < LABEL_WIDTH || x > scale.width ? 'hidden' : 'visible';
-      number.current.textContent = String(frame + firstFrame).padStart(3, '0');
+      number.current.textContent = String(frame + firstFrame).padStart(digits, '0');
     };
     move(player.frame);
     return player.onFrame(move);
-  }, [player, scale, firstFrame]);
+  }, [player, scale, firstFrame, digits]);
   return (
     <div className="playhead" ref={flag} aria-hidden="true">
       <svg viewBox="0 0 34 21" aria-hidden="true">

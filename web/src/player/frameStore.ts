@@ -10,6 +10,8 @@ export type LoadFrames = (start: number, end: number) => Promise<FramePack>;
 
 interface Content {
   readonly name: string;
+  /** What the packs have to say they come from. */
+  readonly content: string;
   readonly length: number;
   /** A passing content (a drag's preview) is loaded only round the playhead. */
   readonly passing: boolean;
@@ -37,7 +39,7 @@ export class FrameStore {
   }
 
   /** Play from this content from now on. What stood before is shown until its frames are here. */
-  show(name: string, length: number, load: LoadFrames, passing = false): void {
+  show(name: string, length: number, load: LoadFrames, passing = false, content = name): void {
     if (this.contents[0]?.name === name) {
       if (!passing && this.contents[0].passing)
         this.contents[0] = { ...this.contents[0], passing, load };
@@ -46,7 +48,15 @@ export class FrameStore {
     }
     const known = this.contents.find((content) => content.name === name);
     const others = this.contents.filter((content) => content !== known);
-    const fresh = { name, length, passing, load, chunks: new Map(), asked: new Set<number>() };
+    const fresh = {
+      name,
+      content,
+      length,
+      passing,
+      load,
+      chunks: new Map(),
+      asked: new Set<number>(),
+    };
     this.contents = [known ? { ...known, passing, load } : fresh, ...others].slice(
       0,
       CONTENTS_KEPT,
@@ -86,7 +96,7 @@ export class FrameStore {
       const start = chunk * CHUNK_FRAMES;
       const end = Math.min(start + CHUNK_FRAMES, content.length);
       const pack = await content.load(start, end);
-      if (pack.metadata.content === content.name) content.chunks.set(chunk, pack);
+      if (pack.metadata.content === content.content) content.chunks.set(chunk, pack);
       else if (!content.passing && this.contents[0]?.name === content.name) this.onMovedOn();
       this.tell();
     } catch (problem) {
@@ -117,7 +127,8 @@ export class FrameStore {
     return ahead.find((chunk) => !content.asked.has(chunk)) ?? null;
   }
 
-  private tell(): void {
+  /** Have what listens look again. */
+  tell(): void {
     for (const listener of this.listeners) listener();
   }
 }

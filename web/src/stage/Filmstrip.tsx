@@ -26,22 +26,24 @@ export const costumeQuery = (figure: string) => ({
 interface StripProps {
   readonly clip: string;
   readonly figure: string;
+  /** When the clip was last changed: another picture then. */
+  readonly changed: string;
   readonly label: string;
   /** With its length the clip plays while it is pointed at. */
   readonly seconds?: number;
 }
 
 /** A clip as a row of small inked poses, evenly spaced over one round. */
-export function Filmstrip({ clip, figure, label, seconds }: StripProps) {
+export function Filmstrip({ clip, figure, changed, label, seconds }: StripProps) {
   const [pointed, setPointed] = useState(false);
   const costume = useQuery(costumeQuery(figure));
   const pack = useQuery({
-    queryKey: ['strip', clip],
+    queryKey: ['strip', clip, changed],
     queryFn: () => clipFrames(clip, FRAMES_IN_STRIP),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const moving = useQuery({
-    queryKey: ['moving strip', clip],
+    queryKey: ['moving strip', clip, changed],
     enabled: pointed && seconds !== undefined,
     queryFn: () => clipFrames(clip, FRAMES_IN_PLAY),
     staleTime: Number.POSITIVE_INFINITY,

@@ -1,5 +1,5 @@
 import { type PointerEvent, useCallback, useEffect, useRef } from 'react';
-import { startDraw } from '../app/drawing';
+import { type Draw, startDraw } from '../app/drawing';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
 import { type ArcOf, jointUnder } from './arcs';
@@ -17,6 +17,20 @@ import {
 } from './stagePainter';
 import { add, scale, type Vec3 } from './vector';
 
+/** What the hand does on the picture beside looking round: a room's own way of taking hold. */
+export interface StageHand {
+  /** What a press takes hold of; none lets the view be looked round. */
+  readonly grab: (
+    camera: Camera,
+    frame: number,
+    x: number,
+    y: number,
+    event: PointerEvent,
+  ) => Draw | null;
+  /** What is drawn over the figures. */
+  readonly paint: (context: CanvasRenderingContext2D, camera: Camera, frame: number) => void;
+}
+
 interface Props {
   readonly scene: StageScene;
   readonly view: StageView;
@@ -28,7 +42,8 @@ interface Props {
   readonly onShift: (target: Vec3) => void;
   readonly onPick: (joint: ArcOf) => void;
   /** A mark is drawn; with `done` it is let go there. */
-  readonly onMark: (figure: string, mark: Mark | null, done: boolean) => void;
+  readonly onMark?: (figure: string, mark: Mark | null, done: boolean) => void;
+  readonly hand?: StageHand;
 }
 
 const DEGREES_PER_PIXEL = 0.35;
@@ -48,9 +63,13 @@ export function Stage(props: Props) {
     const drawn = sharp(element, { alpha: false });
     if (!element || !drawn) return;
     const { context, width, height } = drawn;
-    const { scene: painted, view: seen } = latest.current;
+    const { scene: painted, view: seen, hand } = latest.current;
     const { range, playing } = player.snapshot();
     paintStage(context, width, height, painted, seen, player.frame, range, playing);
+    if (hand && !playing) {
+      const target = targetAt(painted, seen, player.frame);
+      hand.paint(context, orbitCamera(seen.orbit, target, width, height), player.frame);
+    }
     element.dataset.frame = String(player.frame);
     const standing = painted.figures.filter(({ id }) => painted.pose(id, player.frame));
     element.dataset.figures = String(standing.length);
@@ -61,7 +80,7 @@ export function Stage(props: Props) {
   useEffect(() => frames.onFrames(paint), [frames, paint]);
   // Another view or another scene is painted at once; nothing else that React renders is.
   // biome-ignore lint/correctness/useExhaustiveDependencies: paint reads them where they are kept
-  useEffect(paint, [paint, scene, view]);
+  useEffect(paint, [paint, scene, view, props.hand]);
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;
@@ -108,9 +127,15 @@ export function Stage(props: Props) {
     const { camera, target, at } = now;
     const place = (to: { clientX: number; clientY: number }) =>
       [to.clientX - at.left, to.clientY - at.top] as const;
-    const hit = isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
+    const hit = props.onMark && isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
     if (hit && props.mayChange) {
       drawMark(event, hit, (to) => groundUnder(camera, ...place(to)));
+      return;
+    }
+    const held =
+      event.button === 0 && props.hand?.grab(camera, player.frame, ...place(event), event);
+    if (held) {
+      startDraw(event.clientX, event.clientY, held);
       return;
     }
     const shifting = event.shiftKey || event.button === 1;
@@ -139,12 +164,12 @@ export function Stage(props: Props) {
     if (!mark) return;
     const show = (to: globalThis.PointerEvent, done: boolean) => {
       const ground = groundAt(to);
-      if (ground) latest.current.onMark(hit.figure, drawnMark(mark, hit.grip, ground), done);
+      if (ground) latest.current.onMark?.(hit.figure, drawnMark(mark, hit.grip, ground), done);
     };
     startDraw(event.clientX, event.clientY, {
       onMove: (_dx, _dy, moved) => show(moved, false),
       onDrop: (_dx, _dy, dropped) => show(dropped, true),
-      onCancel: () => latest.current.onMark(hit.figure, null, false),
+      onCancel: () => latest.current.onMark?.(hit.figure, null, false),
     });
   };
 

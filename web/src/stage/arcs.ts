@@ -23,8 +23,9 @@ export function paintArc(
   frame: number,
 ): void {
   const at = (moment: number): { x: number; y: number } | null => {
-    if (moment < 0 || moment >= scene.length) return null;
-    const pose = scene.pose(arc.figure, moment);
+    const round = ((moment % scene.length) + scene.length) % scene.length;
+    if (!scene.goesRound && round !== moment) return null;
+    const pose = scene.pose(arc.figure, round);
     return pose && project(camera, jointOf(pose.positions, arc.joint));
   };
   context.save();

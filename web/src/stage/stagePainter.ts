@@ -19,6 +19,10 @@ export interface Ghosts {
   readonly step: number;
   /** Only frames of the loop. */
   readonly inLoop: boolean;
+  /** The neighbouring keys, and not frames so far apart. */
+  readonly ofKeys?: boolean;
+  /** Side by side across the picture, and not where they stand. */
+  readonly spread?: boolean;
 }
 
 /** x, z and heading: metres and radians. */
@@ -49,6 +53,12 @@ export interface StageScene {
   readonly length: number;
   readonly firstFrame: number;
   readonly backdrop: 'paper' | 'quay';
+  /** Frames that have keys, in order, where a clip is made of them. */
+  readonly keyFrames?: readonly number[];
+  /** A cycle in place: past its ends it goes round. */
+  readonly goesRound?: boolean;
+  /** What the pose of a frame is called. */
+  readonly poseName?: (frame: number) => string | undefined;
 }
 
 export interface StageView {
@@ -136,18 +146,74 @@ function paintGhosts(
   within: { readonly start: number; readonly end: number },
   playing: boolean,
 ): void {
-  for (let k = ghosts.count; k >= 1; k--) {
-    const faint = ghosts.count > 1 ? (k - 1) / (ghosts.count - 1) : 0;
-    for (const side of [-1, 1]) {
-      const at = frame + side * k * ghosts.step;
-      if (at < within.start || at >= within.end) continue;
-      const pose = scene.pose(figure.id, at);
-      if (!pose) continue;
-      const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;
-      paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint), playing);
-      paintNumber(context, scene, camera, pose, at, side < 0 ? '#285F9F' : '#A93621', false);
+  const around = neighbours(scene, ghosts, frame, within);
+  for (const { at, side, rank } of around) {
+    const faint = ghosts.count > 1 ? (rank - 1) / (ghosts.count - 1) : 0;
+    const seen = scene.pose(figure.id, at);
+    if (!seen) continue;
+    const pose = ghosts.spread ? aside(seen, camera, side * rank * SPREAD_METRES) : seen;
+    const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;
+    paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint), playing);
+    paintNumber(context, scene, camera, pose, at, side < 0 ? '#285F9F' : '#A93621', false);
+  }
+}
+
+/** How far apart poses stand when they are spread. */
+const SPREAD_METRES = 0.95;
+
+interface Neighbour {
+  readonly at: number;
+  readonly side: -1 | 1;
+  readonly rank: number;
+}
+
+/** The poses drawn through, farthest first: frames so far apart, or the keys on either side. */
+export function neighbours(
+  scene: Pick<StageScene, 'length' | 'keyFrames' | 'goesRound'>,
+  ghosts: Ghosts,
+  frame: number,
+  within: { readonly start: number; readonly end: number },
+): Neighbour[] {
+  const found: Neighbour[] = [];
+  const { length } = scene;
+  const round = (at: number) => ((at % length) + length) % length;
+  for (const side of [-1, 1] as const) {
+    const keys = ghosts.ofKeys ? keysBeside(scene, frame, side) : null;
+    for (let rank = ghosts.count; rank >= 1; rank--) {
+      const at = keys ? keys[rank - 1] : frame + side * rank * ghosts.step;
+      if (at === undefined) continue;
+      if (scene.goesRound && !ghosts.inLoop) found.push({ at: round(at), side, rank });
+      else if (at >= within.start && at < within.end) found.push({ at, side, rank });
     }
   }
+  return found.sort((a, b) => b.rank - a.rank);
+}
+
+/** Key frames on one side, nearest first; in a cycle they go on over the seam. */
+function keysBeside(
+  scene: Pick<StageScene, 'length' | 'keyFrames' | 'goesRound'>,
+  frame: number,
+  side: -1 | 1,
+): number[] {
+  const keys = scene.keyFrames ?? [];
+  const rounds = scene.goesRound ? [-1, 0, 1] : [0];
+  const all = rounds.flatMap((round) => keys.map((key) => key + round * scene.length));
+  const beside = all.filter((key) => (side < 0 ? key < frame : key > frame));
+  return side < 0 ? beside.reverse() : beside;
+}
+
+/** The same pose set down to the side, as the camera sees it. */
+function aside(pose: PosedFigure, camera: Camera, metres: number): PosedFigure {
+  const [x, , z] = camera.right;
+  const positions = pose.positions.slice();
+  for (let at = 0; at < positions.length; at += 3) {
+    positions[at] += x * metres;
+    positions[at + 2] += z * metres;
+  }
+  const travel = pose.travel.slice();
+  travel[0] += x * metres;
+  travel[1] += z * metres;
+  return { ...pose, positions, travel };
 }
 
 const groundOf = (pose: PosedFigure): Vec3 => [pose.travel[0], 0, pose.travel[1]];
@@ -167,7 +233,9 @@ function paintNumber(
   framed: boolean,
 ): void {
   const { x, y } = project(camera, groundOf(pose));
-  const text = String(frame + scene.firstFrame).padStart(3, '0');
+  const name = scene.poseName?.(frame);
+  const number = String(frame + scene.firstFrame).padStart(name === undefined ? 3 : 2, '0');
+  const text = name ? `${number} ${name}` : number;
   const top = y + 16;
   context.save();
   context.font = '500 12px "Spline Sans Mono", monospace';

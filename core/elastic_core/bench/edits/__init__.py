@@ -33,7 +33,7 @@ ClipEdit = Annotated[
     | cycle.SetPlant
     | cycle.RemovePlant
     | cycle.HoldFeet
-    | whole.SetLength
+    | whole.SetClipLength
     | whole.SetRate
     | whole.SetExposure
     | whole.SetColour

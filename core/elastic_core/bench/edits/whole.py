@@ -13,7 +13,7 @@ from ...exposure import Exposure
 from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Name, Rules, counted, into_keys
 
 
-class SetLength(Edit):
+class SetClipLength(Edit):
     """How many frames the clip has: by fitting its keys to it, or by trimming."""
 
     kind: Literal["set_length"] = "set_length"
@@ -51,7 +51,7 @@ class NamePose(Edit):
     name: Name | None = None
 
 
-def _set_length(made: Made, edit: SetLength) -> Edited:
+def _set_length(made: Made, edit: SetClipLength) -> Edited:
     keyed = made.keyed()
     clip = keyed.clip
     new, old = edit.length_frames, clip.length_frames
@@ -171,7 +171,7 @@ def _name_pose(made: Made, edit: NamePose) -> Edited:
 
 
 RULES: Rules = {
-    SetLength: _set_length,
+    SetClipLength: _set_length,
     SetRate: _set_rate,
     SetExposure: _set_exposure,
     SetColour: _set_colour,

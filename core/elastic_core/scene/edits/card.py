@@ -83,6 +83,8 @@ def _edit_for(scene: Scene, clip: Clip, stint: Stint, edit: SetNumber) -> Edit:
     if edit.number == "pace":
         if edit.value <= 0:
             raise Refusal("A pace is more than 0 %.")
+        if edit.value > stints.FASTEST_PACE:
+            raise Refusal(f"A pace is {100 * stints.FASTEST_PACE:,.0f} % at the most.")
         return stints.PaceStint(stint=name, pace=edit.value, ripple=ripple)
     edge: Literal["start", "end"] = "start" if edit.number == "clip_from" else "end"
     frame = _frame_of_source(scene, clip, stint, edge, edit.value)

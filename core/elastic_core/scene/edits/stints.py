@@ -32,6 +32,9 @@ from .base import (
 from .figures import entered
 
 
+FASTEST_PACE = 100.0
+
+
 class PlaceStint(Edit):
     """Lay a clip on a lane. Without a lane, its figure gets a lane (and enters the scene)."""
 
@@ -114,7 +117,7 @@ class PaceStint(Edit):
 
     kind: Literal["pace_stint"] = "pace_stint"
     stint: str
-    pace: float = Field(gt=0, le=100)
+    pace: float = Field(gt=0, le=FASTEST_PACE)
     ripple: bool = False
 
 

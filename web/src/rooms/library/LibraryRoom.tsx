@@ -12,6 +12,7 @@ import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
 import { ImportSheet } from './import/ImportSheet';
 import { MembersSheet } from './MembersSheet';
+import { NewClipSheet } from './NewClipSheet';
 import { inOrder, isFound, ORDERS, type Order } from './seeking';
 import { libraryKey, useLibrary } from './useLibrary';
 
@@ -27,6 +28,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const [files, setFiles] = useState<readonly File[] | null>(null);
   const [dragging, setDragging] = useState(false);
   const [peopleShown, setPeopleShown] = useState(false);
+  const [newClipShown, setNewClipShown] = useState(false);
   const [sought, setSought] = useState('');
   const [look, setLook] = useRemembered<Look>('hours/library', { order: 'name', archive: false });
   const picker = useRef<HTMLInputElement>(null);
@@ -111,6 +113,15 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
                 }}
               />
               <NewSceneButton production={shelf.id} />
+              {shelf.figures.length > 0 && (
+                <button
+                  type="button"
+                  className="btn btn-paper"
+                  onClick={() => setNewClipShown(true)}
+                >
+                  New clip
+                </button>
+              )}
               <button
                 type="button"
                 className="btn btn-lamp"
@@ -187,6 +198,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           empty="Figures come with the motion that is brought in."
           show={(figure) => <FigureCard figure={figure} menu={menu(figure)} />}
         />
+        {newClipShown && <NewClipSheet library={shelf} onClose={() => setNewClipShown(false)} />}
         {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}
         {dragging && mayChange && (
           <div className="drop-veil">
@@ -279,12 +291,15 @@ function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }
     <div className="slip">
       <span className="line">
         <PencilMark colour={clip.colour} />
-        <span className="name">{clip.name}</span>
+        <Link className="name" to={`/clips/${clip.id}`} title="On the bench">
+          {clip.name}
+        </Link>
         <span className="length number">{lengthOf(clip)}</span>
       </span>
       <Filmstrip
         clip={clip.id}
         figure={clip.figure}
+        changed={clip.changed}
         label={`${clip.name}, five poses`}
         seconds={clip.length_seconds}
       />

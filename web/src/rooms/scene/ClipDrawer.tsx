@@ -3,9 +3,9 @@ import { createPortal } from 'react-dom';
 import type { Schemas } from '../../api/client';
 import { IconButton } from '../../app/controls';
 import { Filmstrip } from '../../stage/Filmstrip';
+import { newId } from '../document/newId';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
 import { isFound } from '../library/seeking';
-import { newId } from './newId';
 
 type Clip = Schemas['ClipCard'];
 
@@ -117,7 +117,12 @@ export function ClipDrawer(props: DrawerProps) {
                 <span className="length number">{lengthOf(clip)}</span>
               </span>
               <span className="strip-line">
-                <Filmstrip clip={clip.id} figure={clip.figure} label={`${clip.name}, five poses`} />
+                <Filmstrip
+                  clip={clip.id}
+                  figure={clip.figure}
+                  changed={clip.changed}
+                  label={`${clip.name}, five poses`}
+                />
                 <SeamStamp clip={clip} />
               </span>
             </div>

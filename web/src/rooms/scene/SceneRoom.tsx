@@ -8,7 +8,7 @@ import { useNotices } from '../../app/notices';
 import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
-import { withKey } from '../../app/shortcuts';
+import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
 import { figureOf, stillThere } from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
 import { FrameStore } from '../../player/frameStore';
@@ -18,12 +18,12 @@ import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
 import { EYE_HEIGHT, isPlan, type Mark, type StageView } from '../../stage/stagePainter';
+import { Banners, SavedState } from '../document/DocumentState';
+import { HistoryCard } from '../document/HistoryCard';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
-import { HistoryCard } from './HistoryCard';
 import { FIRST_LOOK, memoryKey, type RoomMemory, restorePlayer, useKeptPlayer } from './roomMemory';
-import { SavedState, SceneBanners } from './SceneState';
 import { StageBar } from './StageBar';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
@@ -36,15 +36,15 @@ const FIGURE_DISTANCE = 5;
 export function SceneRoom({ person }: { person: Schemas['Person'] }) {
   const { scene: id = '' } = useParams();
   const state = useScene(id);
-  if (state.problem && !state.scene) {
+  if (state.problem && !state.view) {
     return (
       <Shell person={person} room="Scene" crumbs={[{ text: 'Scene' }]} libraryTo="/" sceneTo={null}>
         <p className="refusal p-4">{sentence(state.problem)}</p>
       </Shell>
     );
   }
-  if (!state.scene) return null;
-  return <OpenScene key={id} person={person} state={state} standing={state.scene} />;
+  if (!state.view) return null;
+  return <OpenScene key={id} person={person} state={state} standing={state.view} />;
 }
 
 interface OpenProps {
@@ -68,7 +68,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const [keysShown, setKeysShown] = useState(false);
   const [looked, setLooked] = useState<number | null>(null);
   const past = useRevision(standing.id, looked);
-  const scene = (looked !== null && past) || state.preview?.scene || standing;
+  const scene = (looked !== null && past) || state.preview?.view || standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
   const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
@@ -250,7 +250,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             )}
             {view.counts && <PaintCount player={player} />}
             <div className="banners">
-              <SceneBanners state={state} />
+              <Banners state={state} thing="scene" />
               {looked !== null && (
                 <section className="banner" aria-label="An earlier revision">
                   <p>
@@ -316,7 +316,9 @@ function OpenScene({ person, state, standing }: OpenProps) {
           <div className="desk-grip" onPointerDown={grow} aria-hidden="true" />
         </div>
       </div>
-      {keysShown && <ShortcutSheet onClose={() => setKeysShown(false)} />}
+      {keysShown && (
+        <ShortcutSheet groups={SHORTCUTS} byHand={BY_HAND} onClose={() => setKeysShown(false)} />
+      )}
     </Shell>
   );
 }

@@ -2,7 +2,7 @@
 
 import type { Schemas } from '../../api/client';
 import { recall, remember } from '../../app/remembered';
-import { newId } from './newId';
+import { newId } from '../document/newId';
 import type { Edit } from './useScene';
 
 type Desk = Schemas['Desk'];

@@ -1,6 +1,6 @@
 import { COLOURS, colourAfter } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
-import { type Action, useShortcuts } from '../../app/shortcuts';
+import { type Action, SHORTCUTS, useShortcuts } from '../../app/shortcuts';
 import type { Window } from '../../desk/scale';
 import {
   allStints,
@@ -19,9 +19,9 @@ import {
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
+import { newId } from '../document/newId';
 import { duplicateOf, splitAt } from './cards/StintCard';
 import { copyStints, pasteAt } from './clipboard';
-import { newId } from './newId';
 import type { RoomMemory } from './roomMemory';
 import type { Edit, Scene, SceneState } from './useScene';
 
@@ -294,5 +294,5 @@ export function useSceneActions(room: Room): void {
     history: room.onHistory,
     keys: room.onKeys,
   };
-  useShortcuts(actions);
+  useShortcuts(SHORTCUTS, actions);
 }

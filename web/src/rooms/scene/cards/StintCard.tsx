@@ -1,11 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import type { Schemas } from '../../../api/client';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { NumberBox } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
-import { newId } from '../newId';
+import { newId } from '../../document/newId';
 import type { Edit } from '../useScene';
 import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
@@ -155,6 +156,9 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
             Its join, {Math.round(into.end - into.start)} frames
           </button>
         )}
+        <Link className="btn btn-paper" to={`/clips/${stint.clip}`}>
+          {stint.clip_name} on the bench
+        </Link>
         {!locked && (
           <div className="button-grid">
             <button

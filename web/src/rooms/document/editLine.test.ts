@@ -1,21 +1,16 @@
 import { expect, test, vi } from 'vitest';
 import { EditLine, type Sent, type Step } from './editLine';
-import type { Scene } from './useScene';
 
-const step = (token: string): Step => ({
-  kind: 'edit',
-  token,
-  edit: { kind: 'set_length', length_frames: 100 },
-});
-const made: Sent = { is: 'made', scene: { revision: 2 } as Scene, outcome: null };
+const step = (token: string): Step<string> => ({ kind: 'edit', token, edit: 'longer' });
+const made: Sent<number> = { is: 'made', view: 2, notes: [] };
 const settled = () => new Promise((done) => setTimeout(done, 5));
 
 /** A line whose answers are given one by one; what it sent, and what it keeps. */
-function line(answers: Sent[], kept: Step[] = []) {
+function line(answers: Sent<number>[], kept: Step<string>[] = []) {
   const sent: string[] = [];
   const keep = vi.fn();
   const ends = {
-    send: async (asked: Step) => {
+    send: async (asked: Step<string>) => {
       sent.push(asked.token);
       return answers.shift() ?? made;
     },
@@ -43,7 +38,7 @@ test('what cannot be sent waits, is kept, and goes out under the same name', asy
   edits.add(step('b'));
   await settled();
   expect(edits.snapshot()).toMatchObject({ waiting: 2, unreachable: true });
-  expect(keep.mock.lastCall?.[0].map((kept: Step) => kept.token)).toEqual(['a', 'b']);
+  expect(keep.mock.lastCall?.[0].map((kept: Step<string>) => kept.token)).toEqual(['a', 'b']);
   edits.resume();
   await settled();
   expect(sent).toEqual(['a', 'a', 'b']);

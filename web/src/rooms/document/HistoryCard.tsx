@@ -1,10 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { answered, api, sentence } from '../../api/client';
-import { CardHead } from './cards/CardHead';
-import type { Scene } from './useScene';
+import { CardHead } from '../scene/cards/CardHead';
 
 interface HistoryProps {
-  readonly standing: Scene;
+  readonly standing: {
+    readonly id: string;
+    readonly revision: number;
+    readonly may_change: boolean;
+  };
   /** The revision that is looked at; none is the one that stands. */
   readonly looked: number | null;
   readonly onLook: (revision: number | null) => void;

@@ -1,7 +1,12 @@
-import type { SceneState as State } from './useScene';
+import type { DocumentState as State } from './useDocument';
 
 /** Whether everything made is saved, in words, always in sight. */
-export function SavedState({ state, revision }: { state: State; revision: number }) {
+interface SavedProps {
+  readonly state: Pick<State<unknown, unknown>, 'line'>;
+  readonly revision: number;
+}
+
+export function SavedState({ state, revision }: SavedProps) {
   const { waiting, unreachable, late } = state.line;
   const edits = `${waiting} ${waiting === 1 ? 'edit' : 'edits'}`;
   let text = `Saved, rev ${revision}`;
@@ -17,14 +22,19 @@ export function SavedState({ state, revision }: { state: State; revision: number
 }
 
 /** Across the stage, when there is something to decide or to know. */
-export function SceneBanners({ state }: { state: State }) {
+interface BannersProps {
+  readonly state: Pick<State<unknown, unknown>, 'line' | 'theirs' | 'decide'>;
+  readonly thing: 'scene' | 'clip';
+}
+
+export function Banners({ state, thing }: BannersProps) {
   const { line, theirs } = state;
   return (
     <>
       {line.late && (
-        <section className="banner is-trouble" aria-label="The scene was changed meanwhile">
+        <section className="banner is-trouble" aria-label={`The ${thing} was changed meanwhile`}>
           <p>
-            <b>{theirs?.author ?? 'Someone'}</b> changed the scene meanwhile
+            <b>{theirs?.author ?? 'Someone'}</b> changed the {thing} meanwhile
             {theirs && `: ${theirs.label}`}. You see it now. Your edit is not in it.
           </p>
           <button type="button" className="btn btn-paper" onClick={() => state.decide(false)}>

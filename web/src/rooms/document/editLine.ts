@@ -5,47 +5,45 @@
  * server is back. A step that comes too late waits for a choice.
  */
 
-import type { Edit, Outcome, Scene } from './useScene';
-
-export type Step =
+export type Step<Edit> =
   | { readonly kind: 'edit'; readonly token: string; readonly edit: Edit }
   | { readonly kind: 'walk'; readonly token: string; readonly way: 'undo' | 'redo' };
 
 /** What came of sending a step. */
-export type Sent =
-  | { readonly is: 'made'; readonly scene: Scene; readonly outcome: Outcome | null }
+export type Sent<View> =
+  | { readonly is: 'made'; readonly view: View; readonly notes: readonly string[] }
   | { readonly is: 'refused'; readonly problem: unknown }
   | { readonly is: 'late'; readonly problem: unknown }
   | { readonly is: 'unreachable' };
 
-export interface LineState {
+export interface LineState<Edit = unknown> {
   readonly waiting: number;
   readonly unreachable: boolean;
   /** The step that came too late, until it is decided whether to make it again. */
-  readonly late: Step | null;
+  readonly late: Step<Edit> | null;
 }
 
-interface Ends {
-  readonly send: (step: Step) => Promise<Sent>;
-  readonly onMade: (scene: Scene, outcome: Outcome | null) => void;
+interface Ends<View, Edit> {
+  readonly send: (step: Step<Edit>) => Promise<Sent<View>>;
+  readonly onMade: (view: View, notes: readonly string[]) => void;
   readonly onRefused: (problem: unknown) => void;
   /** See what stands now, before anyone decides. */
-  readonly onLate: (step: Step, problem: unknown) => Promise<void>;
-  readonly keep: (steps: readonly Step[]) => void;
+  readonly onLate: (step: Step<Edit>, problem: unknown) => Promise<void>;
+  readonly keep: (steps: readonly Step<Edit>[]) => void;
 }
 
 const AGAIN_MS = 1500;
 
-export class EditLine {
-  private steps: Step[];
+export class EditLine<View, Edit> {
+  private steps: Step<Edit>[];
   private running = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private state: LineState = { waiting: 0, unreachable: false, late: null };
+  private state: LineState<Edit> = { waiting: 0, unreachable: false, late: null };
   private readonly listeners = new Set<() => void>();
 
   constructor(
-    private readonly ends: Ends,
-    kept: readonly Step[] = [],
+    private readonly ends: Ends<View, Edit>,
+    kept: readonly Step<Edit>[] = [],
   ) {
     this.steps = [...kept];
     this.change({ waiting: this.steps.length });
@@ -56,9 +54,9 @@ export class EditLine {
     return () => this.listeners.delete(listener);
   };
 
-  readonly snapshot = (): LineState => this.state;
+  readonly snapshot = (): LineState<Edit> => this.state;
 
-  add(step: Step): void {
+  add(step: Step<Edit>): void {
     this.steps.push(step);
     this.settle();
     void this.run();
@@ -102,7 +100,7 @@ export class EditLine {
         }
         this.steps.shift();
         this.settle();
-        if (sent.is === 'made') this.ends.onMade(sent.scene, sent.outcome);
+        if (sent.is === 'made') this.ends.onMade(sent.view, sent.notes);
         if (sent.is === 'refused') this.ends.onRefused(sent.problem);
       }
     } finally {
@@ -115,7 +113,7 @@ export class EditLine {
     this.change({ waiting: this.steps.length });
   }
 
-  private change(part: Partial<LineState>): void {
+  private change(part: Partial<LineState<Edit>>): void {
     this.state = { ...this.state, ...part };
     for (const listener of this.listeners) listener();
   }

@@ -1,0 +1,105 @@
+/** The bench's routes. The client widens the tuples of the schema to lists; here they are tuples again. */
+
+import { answered, api, type Schemas } from './client';
+import { type FramePack, readFramePack } from './framePack';
+
+export type Clip = Schemas['BenchView'];
+export type ClipEdit = Schemas['ClipEditWanted']['edit'];
+export type Trace = Schemas['Trace'];
+export type PoseNumber = Schemas['PoseNumber'];
+export type PoseChange = NonNullable<Schemas['KeyPose']['changes']>[number];
+export type Gait = Schemas['Gait'];
+export type Chosen = Readonly<Record<string, readonly number[]>>;
+
+const pathOf = (id: string) => ({ path: { clip_id: id } });
+
+export async function readClip(id: string, revision: number | null = null): Promise<Clip> {
+  const params = { ...pathOf(id), query: { revision } };
+  return (await answered(api.GET('/api/clips/{clip_id}', { params }))) as Clip;
+}
+
+export const readClipHead = (id: string): Promise<Schemas['SceneHead']> =>
+  answered(api.GET('/api/clips/{clip_id}/head', { params: pathOf(id) }));
+
+/** Make an edit; without a token only say what it would give. */
+export async function sendClipEdit(
+  id: string,
+  edit: ClipEdit,
+  base: number,
+  token: string | null,
+): Promise<{ view: Clip; notes: readonly string[] }> {
+  const body = { edit, base_revision: base, preview: token === null, token };
+  const call = api.POST('/api/clips/{clip_id}/edits', { params: pathOf(id), body });
+  const { clip, notes } = await answered(call);
+  return { view: clip as Clip, notes };
+}
+
+export async function walkClip(id: string, way: 'undo' | 'redo', base: number): Promise<Clip> {
+  const route = `/api/clips/{clip_id}/${way}` as const;
+  const body = { base_revision: base };
+  return (await answered(api.POST(route, { params: pathOf(id), body }))) as Clip;
+}
+
+export async function goBackClip(id: string, revision: number, base: number): Promise<Clip> {
+  const body = { revision, base_revision: base };
+  const call = api.POST('/api/clips/{clip_id}/go-back', { params: pathOf(id), body });
+  return (await answered(call)) as Clip;
+}
+
+export interface PosesWanted {
+  readonly start: number;
+  readonly end: number;
+  readonly in_place: boolean;
+  readonly edit: ClipEdit | null;
+  readonly revision: number | null;
+}
+
+export async function clipPoses(id: string, body: PosesWanted): Promise<FramePack> {
+  const { data } = await api.POST('/api/clips/{clip_id}/poses', {
+    params: pathOf(id),
+    body,
+    parseAs: 'arrayBuffer',
+  });
+  return readFramePack(data as ArrayBuffer);
+}
+
+export const readTraces = (
+  id: string,
+  channels: string[],
+  start: number,
+  end: number,
+  edit: ClipEdit | null,
+): Promise<Trace[]> =>
+  answered(
+    api.POST('/api/clips/{clip_id}/traces', {
+      params: pathOf(id),
+      body: { channels, start, end, edit },
+    }),
+  );
+
+export const readNumbers = (
+  id: string,
+  frame: number,
+  joints: string[],
+  edit: ClipEdit | null,
+): Promise<PoseNumber[]> =>
+  answered(
+    api.POST('/api/clips/{clip_id}/numbers', {
+      params: pathOf(id),
+      body: { frame, joints, edit },
+    }),
+  );
+
+export const readGaits = (id: string): Promise<Schemas['GaitCard'][]> =>
+  answered(api.GET('/api/clips/{clip_id}/gaits', { params: pathOf(id) }));
+
+export const newClip = (
+  production: string,
+  body: Schemas['NewClip'],
+): Promise<Schemas['ClipCard']> =>
+  answered(
+    api.POST('/api/productions/{production_id}/new-clips', {
+      params: { path: { production_id: production } },
+      body,
+    }),
+  );

@@ -1,0 +1,140 @@
+import { Dropdown } from 'react-bootstrap';
+import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
+import { counted } from '../../app/counted';
+import { VIEWS, type ViewName } from '../../stage/camera';
+import type { StageView } from '../../stage/stagePainter';
+import { withBenchKey } from './benchKeys';
+import type { BenchMemory } from './benchMemory';
+
+interface BenchBarProps {
+  readonly memory: BenchMemory;
+  readonly onView: (part: Partial<StageView>) => void;
+  readonly onChange: (part: Partial<BenchMemory>) => void;
+  readonly onFrameFigure: () => void;
+}
+
+const VIEW_NAMES = Object.keys(VIEWS) as ViewName[];
+
+/** What of the clip is seen on the stage, and from where. */
+export function BenchBar({ memory, onView, onChange, onFrameFigure }: BenchBarProps) {
+  const { view } = memory;
+  const { ghosts, arcs } = view;
+  const named = VIEW_NAMES.find(
+    (name) => VIEWS[name].yaw === view.orbit.yaw && VIEWS[name].pitch === view.orbit.pitch,
+  );
+  const setGhosts = (part: Partial<StageView['ghosts']>) =>
+    onView({ ghosts: { ...ghosts, ...part } });
+  return (
+    <div className="stage-bar">
+      <Choice<ViewName>
+        label="View"
+        value={named ?? null}
+        onChange={(name) => onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } })}
+        options={VIEW_NAMES.map((name, place) => ({
+          value: name,
+          text: name,
+          hint: `${name} view (${place + 1})`,
+        }))}
+      />
+      <IconButton
+        icon="bullseye"
+        label={withBenchKey('Bring the figure to the middle', 'frameFigure')}
+        onClick={onFrameFigure}
+      />
+      <span className="grow" />
+      <Tick
+        label="Ghosts"
+        hint={withBenchKey('Neighbouring poses drawn through', 'ghosts')}
+        checked={ghosts.shown}
+        onChange={(shown) => setGhosts({ shown })}
+      />
+      <Dropdown align="end">
+        <Dropdown.Toggle
+          bsPrefix="quiet-toggle"
+          as="button"
+          aria-label={`Ghosts: ${ghosts.count} ${ghosts.ofKeys ? 'keys' : 'frames'} on either side, ${ghosts.spread ? 'spread' : 'in place'}`}
+          disabled={!ghosts.shown}
+        >
+          {ghosts.ofKeys ? counted(ghosts.count, 'key') : `${ghosts.count} × ${ghosts.step} fr`},{' '}
+          {ghosts.spread ? 'spread' : 'in place'}
+        </Dropdown.Toggle>
+        <Dropdown.Menu className="ghost-menu">
+          <div className="field-line">
+            <span>Ghosts of</span>
+            <Choice<'keys' | 'frames'>
+              label="Ghosts of"
+              value={ghosts.ofKeys ? 'keys' : 'frames'}
+              onChange={(of) => setGhosts({ ofKeys: of === 'keys' })}
+              options={[
+                {
+                  value: 'keys',
+                  text: 'keys',
+                  hint: withBenchKey('The keys on either side', 'ghostKind'),
+                },
+                {
+                  value: 'frames',
+                  text: 'frames',
+                  hint: withBenchKey('Frames so far apart', 'ghostKind'),
+                },
+              ]}
+            />
+          </div>
+          <div className="field-line">
+            <span>They stand</span>
+            <Choice<'place' | 'spread'>
+              label="Where ghosts stand"
+              value={ghosts.spread ? 'spread' : 'place'}
+              onChange={(where) => setGhosts({ spread: where === 'spread' })}
+              options={[
+                {
+                  value: 'place',
+                  text: 'in place',
+                  hint: withBenchKey('Where they are', 'spread'),
+                },
+                { value: 'spread', text: 'spread', hint: withBenchKey('Side by side', 'spread') },
+              ]}
+            />
+          </div>
+          <div className="field-line">
+            <span>On either side</span>
+            <NumberBox
+              label="Ghosts on either side"
+              value={ghosts.count}
+              smallest={1}
+              onCommit={(count) => setGhosts({ count: Math.min(6, Math.round(count)) })}
+            />
+          </div>
+          {!ghosts.ofKeys && (
+            <div className="field-line">
+              <span>Frames apart</span>
+              <NumberBox
+                label="Frames between ghosts"
+                value={ghosts.step}
+                smallest={1}
+                onCommit={(step) => setGhosts({ step: Math.round(step) })}
+              />
+            </div>
+          )}
+        </Dropdown.Menu>
+      </Dropdown>
+      <Tick
+        label="Arcs"
+        hint={withBenchKey('The paths of the chosen joints', 'arcs')}
+        checked={arcs.shown}
+        onChange={(shown) => onView({ arcs: { ...arcs, shown } })}
+      />
+      <Tick
+        label="Joints"
+        hint={withBenchKey('Joints on the figure', 'joints')}
+        checked={memory.joints}
+        onChange={(joints) => onChange({ joints })}
+      />
+      <Tick
+        label="Both sides"
+        hint={withBenchKey('The other side is posed along, mirrored', 'bothSides')}
+        checked={memory.bothSides}
+        onChange={(bothSides) => onChange({ bothSides })}
+      />
+    </div>
+  );
+}

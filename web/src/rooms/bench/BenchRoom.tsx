@@ -1,0 +1,515 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useParams } from 'react-router';
+import { type Schemas, sentence } from '../../api/client';
+import { type Chosen, type Clip, clipPoses, readClip } from '../../api/clips';
+import { IconButton } from '../../app/controls';
+import { useNotices } from '../../app/notices';
+import { useRemembered } from '../../app/remembered';
+import { Shell } from '../../app/Shell';
+import { ShortcutSheet } from '../../app/ShortcutSheet';
+import { isWriting } from '../../app/shortcuts';
+import { FrameStore } from '../../player/frameStore';
+import { Player } from '../../player/player';
+import { costumeQuery } from '../../stage/Filmstrip';
+import { PaintCount } from '../../stage/PaintCount';
+import { Stage } from '../../stage/Stage';
+import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
+import { Banners, SavedState } from '../document/DocumentState';
+import { HistoryCard } from '../document/HistoryCard';
+import { restorePlayer, useKeptPlayer } from '../scene/roomMemory';
+import { BenchBar } from './BenchBar';
+import { BenchTransport } from './BenchTransport';
+import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
+import { type BenchMemory, benchKey, FIRST_BENCH } from './benchMemory';
+import { Curves } from './Curves';
+import { Dial } from './Dial';
+import { FavourStrip } from './FavourStrip';
+import { JointTree } from './JointTree';
+import { KeySheet } from './KeySheet';
+import { NamePose } from './NamePose';
+import { PoseCard } from './PoseCard';
+import { poseHand } from './poseHand';
+import { SideCards } from './SideCards';
+import { keyFrames, stillKeyed } from './sheet';
+import { type BenchState, useBench } from './useBench';
+import { useBenchActions } from './useBenchActions';
+import { editOf, usePose } from './usePose';
+
+const FIGURE = 'figure';
+const FIGURE_DISTANCE = 5;
+
+export function BenchRoom({ person }: { person: Schemas['Person'] }) {
+  const { clip: id = '' } = useParams();
+  const state = useBench(id);
+  if (state.problem && !state.view) {
+    return (
+      <Shell person={person} room="Bench" crumbs={[{ text: 'Bench' }]} libraryTo="/" sceneTo={null}>
+        <p className="refusal p-4">{sentence(state.problem)}</p>
+      </Shell>
+    );
+  }
+  if (!state.view) return null;
+  return <OpenBench key={id} person={person} state={state} standing={state.view} />;
+}
+
+interface OpenProps {
+  readonly person: Schemas['Person'];
+  readonly state: BenchState;
+  readonly standing: Clip;
+}
+
+function OpenBench({ person, state, standing }: OpenProps) {
+  const notices = useNotices();
+  const [memory, setMemory] = useRemembered<BenchMemory>(benchKey(standing.id), FIRST_BENCH);
+  const change = useCallback(
+    (part: Partial<BenchMemory>) => setMemory((old) => ({ ...old, ...part })),
+    [setMemory],
+  );
+  const onView = useCallback(
+    (part: Partial<StageView>) => setMemory((old) => ({ ...old, view: { ...old.view, ...part } })),
+    [setMemory],
+  );
+  const [historyShown, setHistoryShown] = useState(false);
+  const [sheetShown, setSheetShown] = useState(false);
+  const [naming, setNaming] = useState(false);
+  // Record is off whenever one comes in, and goes off when one leaves.
+  const [record, setRecord] = useState(false);
+  const [picked, setPicked] = useState<Chosen>({});
+  const [looked, setLooked] = useState<number | null>(null);
+  const past = useRevision(standing.id, looked);
+  const clip = (looked !== null && past) || state.preview?.view || standing;
+  const { bench } = clip;
+  const { inPlace } = memory;
+  const chosen = useMemo(
+    () => memory.chosen.filter((name) => bench.joints.some((joint) => joint.name === name)),
+    [memory.chosen, bench.joints],
+  );
+  const keys = useMemo(
+    () => (state.preview ? picked : stillKeyed(standing.bench, picked)),
+    [state.preview, standing.bench, picked],
+  );
+
+  const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
+  const [player] = useState(() => {
+    const made = new Player((frame) => frames.isReady(frame));
+    made.setScene(bench.length_frames, bench.frames_per_second);
+    restorePlayer(made, standing.id);
+    return made;
+  });
+  useKeptPlayer(player, standing.id);
+  useEffect(() => () => player.pause(), [player]);
+  useEffect(() => player.onFrame((frame) => frames.lookAt(frame)), [player, frames]);
+  useEffect(() => {
+    player.setScene(bench.length_frames, bench.frames_per_second);
+  }, [player, bench.length_frames, bench.frames_per_second]);
+  useEffect(() => {
+    const edit = looked === null ? (state.preview?.edit ?? null) : null;
+    frames.lookAt(player.frame);
+    frames.show(
+      `${clip.content} ${inPlace}`,
+      bench.length_frames,
+      (start, end) => clipPoses(clip.id, { start, end, in_place: inPlace, edit, revision: looked }),
+      edit !== null,
+      clip.content,
+    );
+  }, [frames, player, clip.id, clip.content, bench.length_frames, state.preview, looked, inPlace]);
+
+  const repaint = useRef(() => {});
+  const onShown = useCallback(() => repaint.current(), []);
+  const pose = usePose({
+    clip: standing.id,
+    content: standing.content,
+    inPlace,
+    record,
+    bothSides: memory.bothSides,
+    onEdit: state.edit,
+    onShown,
+  });
+  repaint.current = () => frames.tell();
+
+  const costume = useQuery(costumeQuery(bench.figure));
+  const scene = useMemo((): StageScene => {
+    const goesRound = bench.is_cycle && (inPlace || !bench.travels);
+    const names = new Map(bench.poses.map((named) => [named.frame, named.name]));
+    return {
+      figures: costume.data
+        ? [
+            {
+              id: FIGURE,
+              name: bench.figure_name,
+              costume: costume.data,
+              mark: [0, 0, 0],
+              plants: [],
+              starts: [],
+            },
+          ]
+        : [],
+      pose: (_figure, frame) => pose.shown(frame) ?? frames.pose(FIGURE, frame),
+      length: bench.length_frames,
+      firstFrame: 0,
+      backdrop: 'paper',
+      keyFrames: keyFrames(bench),
+      goesRound,
+      poseName: (frame) => names.get(frame) ?? '',
+    };
+  }, [bench, inPlace, costume.data, frames, pose.shown]);
+  const view = useMemo((): StageView => {
+    const places = chosen.map((name) => bench.joints.findIndex((joint) => joint.name === name));
+    const joints = places.slice(0, 4).map((joint) => ({ figure: FIGURE, joint }));
+    return { ...memory.view, watched: FIGURE, arcs: { ...memory.view.arcs, joints } };
+  }, [memory.view, chosen, bench.joints]);
+
+  const axis = useHeldAxis();
+  const pickJoint = useCallback(
+    (joint: string, adding: boolean) =>
+      setMemory((old) => {
+        if (!adding) return { ...old, chosen: [joint] };
+        const has = old.chosen.includes(joint);
+        const next = has ? old.chosen.filter((name) => name !== joint) : [...old.chosen, joint];
+        return { ...old, chosen: next };
+      }),
+    [setMemory],
+  );
+  const hand = useMemo(
+    () =>
+      poseHand({
+        bench,
+        scene,
+        figure: FIGURE,
+        joints: chosen,
+        shown: memory.joints,
+        mayChange: clip.may_change,
+        heldAxis: () => axis.current,
+        onPick: pickJoint,
+        onDraw: (frame, changed, done) => {
+          player.pause();
+          pose.draw(frame, changed, done);
+        },
+        onCancel: pose.cancelDraw,
+      }),
+    [bench, scene, chosen, memory.joints, clip.may_change, axis, pickJoint, player, pose],
+  );
+  const frameFigure = () =>
+    onView({
+      follow: true,
+      target: [0, EYE_HEIGHT, 0],
+      orbit: { ...memory.view.orbit, distance: FIGURE_DISTANCE },
+    });
+  const keyPose = () => {
+    player.pause();
+    const names = bench.joints.map((joint) => joint.name);
+    const which = chosen.length ? chosen : pose.loose ? null : names;
+    pose.key(player.frame, which, ['turn', 'move']);
+  };
+
+  useBenchActions({
+    clip,
+    state,
+    player,
+    memory: { ...memory, chosen },
+    keys,
+    pose,
+    record,
+    change,
+    onView,
+    onKeys: setPicked,
+    onRecord: (on) => setRecord(on && clip.may_change),
+    onHistory: () => setHistoryShown((shown) => !shown),
+    onSheet: () => setSheetShown(true),
+    onName: () => setNaming(true),
+    onFrameFigure: frameFigure,
+  });
+
+  const previewEdit = state.preview?.edit ?? null;
+  return (
+    <Shell
+      person={person}
+      room="Bench"
+      crumbs={[
+        { text: standing.production_name, to: `/productions/${standing.production}` },
+        { text: bench.figure_name },
+        { text: clip.name },
+      ]}
+      libraryTo={`/productions/${standing.production}`}
+      benchTo={`/clips/${standing.id}`}
+      sceneTo={standing.used_in[0] ? `/scenes/${standing.used_in[0].id}` : null}
+      tools={
+        <BenchTools
+          state={state}
+          standing={standing}
+          onHistory={() => setHistoryShown((shown) => !shown)}
+          onKeys={() => setSheetShown(true)}
+        />
+      }
+      state={<SavedState state={state} revision={standing.revision} />}
+    >
+      <div className={`bench ${record ? 'is-recording' : ''}`}>
+        <div className="bench-left">
+          <JointTree
+            bench={bench}
+            player={player}
+            joints={chosen}
+            onJoints={(joints) => change({ chosen: joints })}
+          />
+          {chosen.length > 0 && (
+            <PoseCard
+              clip={clip}
+              player={player}
+              joint={chosen[chosen.length - 1]}
+              edit={pose.loose ? editOf(pose.loose) : previewEdit}
+              onDraw={(frame, changed, done) => {
+                player.pause();
+                pose.draw(frame, changed, done);
+              }}
+            />
+          )}
+        </div>
+        <section className="stage" aria-label="Stage">
+          <BenchBar memory={memory} onView={onView} onChange={change} onFrameFigure={frameFigure} />
+          <div className="stage-picture">
+            <Stage
+              scene={scene}
+              view={view}
+              player={player}
+              frames={frames}
+              mayChange={clip.may_change}
+              onOrbit={(orbit) => onView({ orbit })}
+              onShift={(to) => onView({ target: to, follow: false })}
+              onPick={() => {}}
+              hand={hand}
+            />
+            {memory.view.counts && <PaintCount player={player} />}
+            {record && <p className="record-flag">Record is on: every change is keyed</p>}
+            {pose.loose && !record && (
+              <p className="loose-flag" role="status">
+                Loose pose at {pose.loose.frame}: <kbd className="keycap">K</kbd> keys it,{' '}
+                <kbd className="keycap">Esc</kbd> drops it
+              </p>
+            )}
+            {!bench.is_keyed && (
+              <p className="samples-flag">Samples: the first change makes a key on every frame.</p>
+            )}
+            <div className="banners">
+              <Banners state={state} thing="clip" />
+              {looked !== null && (
+                <section className="banner" aria-label="An earlier revision">
+                  <p>
+                    You look at revision <b className="number">{looked}</b>; the clip stands at{' '}
+                    <b className="number">{standing.revision}</b>.
+                  </p>
+                  <button type="button" className="btn btn-paper" onClick={() => setLooked(null)}>
+                    Back to now
+                  </button>
+                </section>
+              )}
+            </div>
+          </div>
+        </section>
+        {historyShown ? (
+          <HistoryCard
+            standing={standing}
+            looked={looked}
+            onLook={setLooked}
+            onGoBack={(revision) => {
+              setLooked(null);
+              void state.goBack(revision);
+            }}
+            onClose={() => {
+              setLooked(null);
+              setHistoryShown(false);
+            }}
+          />
+        ) : (
+          <aside className="side bench-side" aria-label="The cycle">
+            <div className="sheet-head">
+              <h2>{clip.name}</h2>
+              <span className="quiet number">
+                {bench.length_frames} fr {bench.is_cycle ? 'cycle' : 'once'}
+              </span>
+              <span className="grow" />
+              {bench.seam && <SeamBadge seam={bench.seam} />}
+            </div>
+            {bench.is_cycle && (
+              <Dial
+                bench={bench}
+                player={player}
+                mayChange={clip.may_change}
+                onKeys={setPicked}
+                onPreview={state.showPreview}
+                onEdit={state.edit}
+              />
+            )}
+            <SideCards
+              tab={memory.tab}
+              onTab={(tab) => change({ tab })}
+              clip={clip}
+              player={player}
+              joints={chosen}
+              onEdit={state.edit}
+              onPreview={state.showPreview}
+              onJoints={(joints) => change({ chosen: joints })}
+            />
+          </aside>
+        )}
+        <div className="bench-desk">
+          <BenchTransport
+            clip={clip}
+            player={player}
+            inPlace={inPlace}
+            record={record}
+            isLoose={pose.loose !== null}
+            chosen={chosen.length}
+            onInPlace={(wanted) => change({ inPlace: wanted })}
+            onRecord={setRecord}
+            onKey={keyPose}
+          />
+          <div className="bench-time">
+            <KeySheet
+              bench={bench}
+              player={player}
+              joints={chosen}
+              keys={keys}
+              folded={memory.folded}
+              mayChange={clip.may_change}
+              onKeys={setPicked}
+              onJoints={(joints) => change({ chosen: joints })}
+              onFold={(folded) => change({ folded })}
+              onPreview={state.showPreview}
+              onEdit={state.edit}
+            />
+            <Curves
+              clip={clip}
+              player={player}
+              joints={chosen}
+              keys={keys}
+              preview={previewEdit}
+              rates={memory.rates}
+              onRates={(rates) => change({ rates })}
+              onKeys={setPicked}
+              onPreview={state.showPreview}
+              onEdit={state.edit}
+            />
+          </div>
+          <FavourStrip
+            player={player}
+            joints={chosen}
+            wish={memory.favour}
+            mayChange={clip.may_change}
+            onWish={(part) => change({ favour: { ...memory.favour, ...part } })}
+            onPreview={state.showPreview}
+            onEdit={state.edit}
+          />
+        </div>
+      </div>
+      {naming && (
+        <NamePose
+          player={player}
+          bench={bench}
+          onEdit={state.edit}
+          onClose={() => setNaming(false)}
+        />
+      )}
+      {sheetShown && (
+        <ShortcutSheet
+          groups={BENCH_KEYS}
+          byHand={BENCH_BY_HAND}
+          onClose={() => setSheetShown(false)}
+        />
+      )}
+    </Shell>
+  );
+}
+
+/** X, Y or Z while it is held down: the axis of a turn. */
+function useHeldAxis() {
+  const held = useRef<'x' | 'y' | 'z' | null>(null);
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      const plain = !event.ctrlKey && !event.metaKey && !event.altKey && !isWriting(event.target);
+      if (plain && (key === 'x' || key === 'y' || key === 'z')) held.current = key;
+    };
+    const up = () => {
+      held.current = null;
+    };
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up);
+    window.addEventListener('blur', up);
+    return () => {
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up);
+      window.removeEventListener('blur', up);
+    };
+  }, []);
+  return held;
+}
+
+/** An earlier revision, to look at. */
+function useRevision(id: string, revision: number | null): Clip | undefined {
+  const query = useQuery({
+    queryKey: ['clip revision', id, revision],
+    enabled: revision !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (before) => before,
+    queryFn: () => readClip(id, revision),
+  });
+  return query.data;
+}
+
+export function SeamBadge({ seam }: { seam: NonNullable<Clip['bench']['seam']> }) {
+  const worst = seam.joints[0];
+  const text = seam.grade === 'closed' ? 'seam closed' : `seam ${worst.gap_degrees.toFixed(1)}°`;
+  return (
+    <span
+      className={`seam-badge is-${seam.grade}`}
+      title={`The seam is ${seam.grade}; worst is ${worst.label}`}
+    >
+      {text}
+    </span>
+  );
+}
+
+interface ToolsProps {
+  readonly state: BenchState;
+  readonly standing: Clip;
+  readonly onHistory: () => void;
+  readonly onKeys: () => void;
+}
+
+function BenchTools({ state, standing, onHistory, onKeys }: ToolsProps) {
+  return (
+    <span className="d-inline-flex ms-2 gap-1">
+      {standing.may_change && (
+        <>
+          <IconButton
+            icon="arrow-counterclockwise"
+            label={
+              standing.undo ? withBenchKey(`Undo: ${standing.undo}`, 'undo') : 'Nothing to undo'
+            }
+            disabled={!standing.undo}
+            onClick={state.undo}
+          />
+          <IconButton
+            icon="arrow-clockwise"
+            label={
+              standing.redo ? withBenchKey(`Redo: ${standing.redo}`, 'redo') : 'Nothing to redo'
+            }
+            disabled={!standing.redo}
+            onClick={state.redo}
+          />
+        </>
+      )}
+      <IconButton
+        icon="clock-history"
+        label={withBenchKey('History', 'history')}
+        onClick={onHistory}
+      />
+      <IconButton
+        icon="keyboard"
+        label={withBenchKey('Keys of this room', 'keys')}
+        onClick={onKeys}
+      />
+    </span>
+  );
+}

@@ -1,0 +1,53 @@
+/** What the bench looked like when it was left. Record is not among it: it is off when one comes in. */
+
+import type { Schemas } from '../../api/client';
+import { VIEWS } from '../../stage/camera';
+import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
+
+export type Kind = 'move' | 'turn';
+export type SideTab = 'seam' | 'walk' | 'feet' | 'cycle' | 'uses';
+export type Scope = NonNullable<Schemas['Favour']['scope']>;
+
+export interface FavourWish {
+  /** In percent of the way from the key before to the key after. */
+  readonly share: number;
+  readonly scope: Scope;
+  readonly kinds: readonly Kind[];
+  readonly fence: number | null;
+}
+
+export interface BenchMemory {
+  readonly view: StageView;
+  readonly inPlace: boolean;
+  readonly joints: boolean;
+  readonly bothSides: boolean;
+  readonly chosen: readonly string[];
+  readonly folded: readonly string[];
+  readonly tab: SideTab;
+  readonly favour: FavourWish;
+  readonly rates: boolean;
+}
+
+export const FIRST_BENCH: BenchMemory = {
+  view: {
+    orbit: { ...VIEWS.Side, distance: 5.4 },
+    ghosts: { shown: true, count: 1, step: 3, inLoop: false, ofKeys: true, spread: true },
+    follow: true,
+    target: [0, EYE_HEIGHT, 0],
+    watched: null,
+    arcs: { shown: true, joints: [] },
+    prints: false,
+    planInset: false,
+    counts: false,
+  },
+  inPlace: true,
+  joints: true,
+  bothSides: false,
+  chosen: [],
+  folded: [],
+  tab: 'seam',
+  favour: { share: 50, scope: 'chosen', kinds: ['turn', 'move'], fence: null },
+  rates: false,
+};
+
+export const benchKey = (clip: string) => `hours/bench/${clip}`;

@@ -1,0 +1,196 @@
+/** The hand on the figure: rings that turn, hands and feet that reach, the root that moves. */
+
+import type { Clip, PoseChange } from '../../api/clips';
+import type { Draw } from '../../app/drawing';
+import { jointOf, jointUnder } from '../../stage/arcs';
+import { type Camera, project } from '../../stage/camera';
+import { AMBER, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from '../../stage/colour';
+import { turned } from '../../stage/layout';
+import type { StageHand } from '../../stage/Stage';
+import type { StageScene } from '../../stage/stagePainter';
+import { add, scale, type Vec3 } from '../../stage/vector';
+
+interface HandOptions {
+  readonly bench: Clip['bench'];
+  readonly scene: StageScene;
+  readonly figure: string;
+  readonly joints: readonly string[];
+  readonly shown: boolean;
+  readonly mayChange: boolean;
+  readonly heldAxis: () => 'x' | 'y' | 'z' | null;
+  readonly onPick: (joint: string, adding: boolean) => void;
+  readonly onDraw: (frame: number, change: PoseChange, done: boolean) => void;
+  readonly onCancel: () => void;
+}
+
+const RING = 27;
+const RING_WIDTH = 7;
+const AXES: Readonly<Record<'x' | 'y' | 'z', Vec3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
+export function poseHand(options: HandOptions): StageHand {
+  const { bench, scene, figure, joints, mayChange } = options;
+  const names = bench.joints.map((joint) => joint.name);
+  const poseAt = (frame: number) => scene.pose(figure, frame);
+  const placeOn = (camera: Camera, frame: number, joint: number) => {
+    const pose = poseAt(frame);
+    return pose && project(camera, jointOf(pose.positions, joint));
+  };
+
+  /** Turn a joint about the view, or about its own axis with X, Y or Z held. */
+  const turnBy = (camera: Camera, frame: number, joint: number, x: number, y: number): Draw => {
+    const centre = placeOn(camera, frame, joint) ?? { x, y };
+    const pose = poseAt(frame);
+    const axis = options.heldAxis();
+    const own = axis && pose && turned(pose, joint, AXES[axis]);
+    const from = Math.atan2(y - centre.y, x - centre.x);
+    const changeOf = (dx: number, dy: number): PoseChange => {
+      let degrees = ((Math.atan2(y + dy - centre.y, x + dx - centre.x) - from) * 180) / Math.PI;
+      if (degrees > 180) degrees -= 360;
+      if (degrees < -180) degrees += 360;
+      // On the screen y goes down: clockwise there is a positive turn about the way one looks.
+      if (own) {
+        const away =
+          own[0] * camera.forward[0] + own[1] * camera.forward[1] + own[2] * camera.forward[2];
+        return {
+          kind: 'turn',
+          joint: names[joint],
+          axis: [...own],
+          degrees: away < 0 ? -degrees : degrees,
+        };
+      }
+      return { kind: 'turn', joint: names[joint], axis: [...camera.forward], degrees };
+    };
+    return drawing(frame, changeOf);
+  };
+  const across = (camera: Camera, depth: number, dx: number, dy: number): Vec3 => {
+    const metres = depth / camera.focal;
+    return add(scale(camera.right, dx * metres), scale(camera.up, -dy * metres));
+  };
+  const drawing = (frame: number, changeOf: (dx: number, dy: number) => PoseChange): Draw => ({
+    onMove: (dx, dy) => options.onDraw(frame, changeOf(dx, dy), false),
+    onDrop: (dx, dy) => options.onDraw(frame, changeOf(dx, dy), true),
+    onCancel: options.onCancel,
+  });
+
+  return {
+    grab: (camera, frame, x, y, event) => {
+      if (!options.shown) return null;
+      const ringed = joints.length === 1 ? names.indexOf(joints[0]) : -1;
+      const centre = ringed >= 0 ? placeOn(camera, frame, ringed) : null;
+      if (centre && mayChange && !event.shiftKey) {
+        const away = Math.hypot(centre.x - x, centre.y - y);
+        if (Math.abs(away - RING) <= RING_WIDTH) return turnBy(camera, frame, ringed, x, y);
+      }
+      const found = jointUnder(camera, scene, frame, x, y);
+      if (!found) return null;
+      const name = names[found.joint];
+      const press = () => options.onPick(name, event.shiftKey);
+      const nothing: Draw = {
+        onMove: () => {},
+        onDrop: () => {},
+        onPress: press,
+        onCancel: () => {},
+      };
+      if (!mayChange || event.shiftKey) return nothing;
+      const pose = poseAt(frame);
+      const at = pose && jointOf(pose.positions, found.joint);
+      const place = placeOn(camera, frame, found.joint);
+      if (!at || !place) return nothing;
+      const isEnd = bench.joints[found.joint].reaches && isHandOrFoot(bench, found.joint);
+      const isChosen = joints.includes(name);
+      let draw: Draw;
+      if (found.joint === 0) {
+        draw = drawing(frame, (dx, dy) => ({
+          kind: 'move_root',
+          by: [...across(camera, place.depth, dx, dy)],
+        }));
+      } else if (isEnd && !options.heldAxis()) {
+        draw = drawing(frame, (dx, dy) => ({
+          kind: 'reach',
+          joint: name,
+          to: [...add(at, across(camera, place.depth, dx, dy))],
+        }));
+      } else {
+        // From the dot itself a turn is drawn about the joint above, as one draws a limb along.
+        draw = turnBy(camera, frame, bench.joints[found.joint].parent, x, y);
+      }
+      return {
+        ...draw,
+        onMove: (dx, dy, moved) => {
+          if (!isChosen) press();
+          draw.onMove(dx, dy, moved);
+        },
+        onPress: press,
+      };
+    },
+    paint: (context, camera, frame) => {
+      if (!options.shown) return;
+      const pose = poseAt(frame);
+      if (!pose) return;
+      context.save();
+      paintBones(context, camera, bench, pose);
+      bench.joints.forEach((joint, place) => {
+        const { x, y } = project(camera, jointOf(pose.positions, place));
+        const isChosen = joints.includes(joint.name);
+        context.beginPath();
+        context.arc(x, y, isChosen ? 5 : 3.4, 0, Math.PI * 2);
+        context.fillStyle = isChosen ? AMBER : SHEET;
+        context.fill();
+        context.lineWidth = 1.3;
+        context.strokeStyle = INK;
+        context.stroke();
+      });
+      if (joints.length === 1 && mayChange) {
+        const place = names.indexOf(joints[0]);
+        if (place >= 0) paintRing(context, project(camera, jointOf(pose.positions, place)));
+      }
+      context.restore();
+    },
+  };
+}
+
+/** The ends of arms and legs: joints that two bones lead to from a joint of their own side. */
+export function isHandOrFoot(bench: Clip['bench'], place: number): boolean {
+  const joint = bench.joints[place];
+  if (joint.side === 'middle' || joint.parent < 0) return false;
+  const middle = bench.joints[joint.parent];
+  if (middle.side !== joint.side || middle.parent < 0) return false;
+  const upper = bench.joints[middle.parent];
+  if (upper.side !== joint.side) return false;
+  const above = upper.parent >= 0 ? bench.joints[upper.parent] : null;
+  return above?.side !== joint.side;
+}
+
+function paintBones(
+  context: CanvasRenderingContext2D,
+  camera: Camera,
+  bench: Clip['bench'],
+  pose: { readonly positions: Float32Array },
+): void {
+  context.lineWidth = 1;
+  context.setLineDash([4, 3]);
+  for (const side of ['middle', 'left', 'right']) {
+    context.beginPath();
+    bench.joints.forEach((joint, place) => {
+      if (joint.parent < 0 || joint.side !== side) return;
+      const from = project(camera, jointOf(pose.positions, joint.parent));
+      const to = project(camera, jointOf(pose.positions, place));
+      context.moveTo(from.x, from.y);
+      context.lineTo(to.x, to.y);
+    });
+    context.strokeStyle = side === 'left' ? PENCIL_BLUE : side === 'right' ? PENCIL_RED : SHEET;
+    context.stroke();
+  }
+  context.setLineDash([]);
+}
+
+function paintRing(context: CanvasRenderingContext2D, { x, y }: { x: number; y: number }): void {
+  context.beginPath();
+  context.arc(x, y, RING, 0, Math.PI * 2);
+  context.lineWidth = 4.4;
+  context.strokeStyle = SHEET;
+  context.stroke();
+  context.lineWidth = 2.2;
+  context.strokeStyle = AMBER;
+  context.stroke();
+}

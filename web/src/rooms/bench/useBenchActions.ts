@@ -1,0 +1,230 @@
+import type { Chosen, Clip, ClipEdit, PoseChange } from '../../api/clips';
+import { useNotices } from '../../app/notices';
+import { useShortcuts } from '../../app/shortcuts';
+import type { Player } from '../../player/player';
+import { orbitCamera, VIEWS, type ViewName } from '../../stage/camera';
+import type { StageView } from '../../stage/stagePainter';
+import type { Vec3 } from '../../stage/vector';
+import { BENCH_KEYS } from './benchKeys';
+import type { BenchMemory } from './benchMemory';
+import { favourEdit } from './FavourStrip';
+import { copyKeys, pasteKeys } from './keyClipboard';
+import { chosenAt, countOf, keyFrames, shifted, spanOf } from './sheet';
+import type { BenchState } from './useBench';
+import type { PoseState } from './usePose';
+
+interface Room {
+  readonly clip: Clip;
+  readonly state: BenchState;
+  readonly player: Player;
+  readonly memory: BenchMemory;
+  readonly keys: Chosen;
+  readonly pose: PoseState;
+  readonly record: boolean;
+  readonly change: (part: Partial<BenchMemory>) => void;
+  readonly onView: (part: Partial<StageView>) => void;
+  readonly onKeys: (keys: Chosen) => void;
+  readonly onRecord: (on: boolean) => void;
+  readonly onHistory: () => void;
+  readonly onSheet: () => void;
+  readonly onName: () => void;
+  readonly onFrameFigure: () => void;
+}
+
+const NUDGE_DEGREES = 2;
+
+const plain = (chosen: Chosen): Record<string, number[]> =>
+  Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
+
+export function useBenchActions(room: Room): void {
+  const { clip, state, player, memory, keys, pose, change, onView, onKeys } = room;
+  const notices = useNotices();
+  const { bench } = clip;
+  const { chosen, view } = memory;
+  const length = bench.length_frames;
+  const names = bench.joints.map((joint) => joint.name);
+
+  const make = (edit: ClipEdit | null) => {
+    if (edit && clip.may_change) state.edit(edit);
+  };
+  const flip = (frames: readonly number[], way: 1 | -1) => {
+    player.pause();
+    const beside = frames.filter((frame) =>
+      way < 0 ? frame < player.frame : frame > player.frame,
+    );
+    const near = way < 0 ? beside.at(-1) : beside[0];
+    const round = bench.is_cycle ? (way < 0 ? frames.at(-1) : frames[0]) : undefined;
+    const there = near ?? round;
+    if (there !== undefined) player.goTo(Math.round(there));
+  };
+  const step = (frames: number) => {
+    player.pause();
+    const there = player.frame + frames;
+    player.goTo(bench.is_cycle ? (there + length) % length : there);
+  };
+  const look = (name: ViewName) =>
+    onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } });
+  const ghosts = (part: Partial<StageView['ghosts']>) =>
+    onView({ ghosts: { ...view.ghosts, ...part } });
+  const pick = (place: number) => {
+    const name = names[Math.max(0, Math.min(names.length - 1, place))];
+    change({ chosen: [name] });
+  };
+  const here = chosen.length ? names.indexOf(chosen[chosen.length - 1]) : -1;
+  const ofChosen = chosen.length ? chosen : names;
+  const retime = (edit: ClipEdit, to: (time: number) => number) => {
+    make(edit);
+    onKeys(shifted(keys, to));
+  };
+  const round = (time: number) =>
+    bench.is_cycle && (time < 0 || time > length) ? (time + length) % length : time;
+  const move = (frames: number) => {
+    if (!countOf(keys)) return;
+    retime({ kind: 'move_keys', chosen: plain(keys), frames, ripple: false, snap: true }, (time) =>
+      round(time + frames),
+    );
+  };
+  const widen = (frames: number) => {
+    const span = spanOf(keys);
+    if (!span || span[0] === span[1]) return;
+    const [first, last] = span;
+    const factor = (last - first + frames) / (last - first);
+    if (factor <= 0) return;
+    retime({ kind: 'scale_keys', chosen: plain(keys), pivot: first, factor, snap: true }, (time) =>
+      round(Math.floor(first + (time - first) * factor + 0.5)),
+    );
+  };
+  const spans = (span: 'hold' | 'even' | 'eased' | 'free') => {
+    if (countOf(keys)) make({ kind: 'set_spans', chosen: plain(keys), span });
+  };
+  const turn = (axis: 'forward' | 'right', degrees: number) => {
+    if (here < 0 || !clip.may_change) return;
+    const camera = orbitCamera(view.orbit, [0, 0, 0], 100, 100);
+    const way: Vec3 = camera[axis];
+    player.pause();
+    const changed: PoseChange = { kind: 'turn', joint: names[here], axis: [...way], degrees };
+    pose.draw(player.frame, changed, true);
+  };
+  const copy = (): boolean => {
+    const count = copyKeys(bench, keys);
+    if (count) notices.say(`${count} ${count === 1 ? 'key' : 'keys'} copied.`);
+    return count > 0;
+  };
+  const remove = () => {
+    if (!countOf(keys)) return;
+    make({ kind: 'delete_keys', chosen: plain(keys) });
+    onKeys({});
+  };
+  const paste = (mirrored: boolean) => {
+    const edit = pasteKeys(player.frame, mirrored, chosen);
+    if (edit) make(edit);
+    else notices.say('Nothing is copied yet.');
+  };
+  const wish = memory.favour;
+
+  useShortcuts(BENCH_KEYS, {
+    play: () => player.toggle(),
+    playBackwards: () => player.toggle(true),
+    back: () => step(-1),
+    forward: () => step(1),
+    first: () => player.goTo(0),
+    last: () => player.goTo(length - 1),
+    keyBefore: () => flip(keyFrames(bench), -1),
+    keyAfter: () => flip(keyFrames(bench), 1),
+    poseBefore: () =>
+      flip(
+        bench.poses.map((named) => named.frame),
+        -1,
+      ),
+    poseAfter: () =>
+      flip(
+        bench.poses.map((named) => named.frame),
+        1,
+      ),
+    slower: () => player.shiftSpeed(-1),
+    faster: () => player.shiftSpeed(1),
+    mode: () =>
+      player.setMode(player.snapshot().mode === 'real time' ? 'every frame' : 'real time'),
+    loop: () => player.setLoop(!player.snapshot().loop),
+    threeQuarter: () => look('Three-quarter'),
+    side: () => look('Side'),
+    front: () => look('Front'),
+    plan: () => look('Plan'),
+    frameFigure: room.onFrameFigure,
+    ghosts: () => ghosts({ shown: !view.ghosts.shown }),
+    ghostKind: () => ghosts({ ofKeys: !view.ghosts.ofKeys }),
+    spread: () => ghosts({ spread: !view.ghosts.spread }),
+    arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
+    joints: () => change({ joints: !memory.joints }),
+    inPlace: () => change({ inPlace: !memory.inPlace }),
+    counts: () => onView({ counts: !view.counts }),
+    jointAbove: () => pick(here < 0 ? 0 : here - 1),
+    jointBelow: () => pick(here + 1),
+    otherSide: () => {
+      const partner = here < 0 ? null : bench.joints[here].partner;
+      if (partner) pick(names.indexOf(partner));
+    },
+    allJoints: () => change({ chosen: names }),
+    keysHere: () => onKeys(chosenAt(bench, ofChosen, (time) => time === player.frame)),
+    keysOn: () => onKeys(chosenAt(bench, ofChosen, (time) => time >= player.frame)),
+    letGo: () => {
+      if (pose.loose) pose.drop();
+      else if (countOf(keys)) onKeys({});
+      else change({ chosen: [] });
+    },
+    undo: () => clip.undo && state.undo(),
+    redo: () => clip.redo && state.redo(),
+    key: () => {
+      player.pause();
+      if (clip.may_change)
+        pose.key(player.frame, chosen.length ? chosen : pose.loose ? null : names, [
+          'turn',
+          'move',
+        ]);
+    },
+    keyAll: () => {
+      player.pause();
+      if (clip.may_change) pose.key(player.frame, names, ['turn', 'move']);
+    },
+    record: () => room.onRecord(!room.record),
+    bothSides: () => change({ bothSides: !memory.bothSides }),
+    turnLeft: () => turn('forward', -NUDGE_DEGREES),
+    turnRight: () => turn('forward', NUDGE_DEGREES),
+    turnUp: () => turn('right', NUDGE_DEGREES),
+    turnDown: () => turn('right', -NUDGE_DEGREES),
+    rest: () => {
+      if (here < 0 || !clip.may_change) return;
+      player.pause();
+      pose.draw(player.frame, { kind: 'rest', joint: names[here] }, true);
+    },
+    insert: () => make({ kind: 'insert_keys', frame: player.frame, joints: [...ofChosen] }),
+    earlier: () => move(-1),
+    later: () => move(1),
+    narrower: () => widen(-1),
+    wider: () => widen(1),
+    reverse: () => {
+      if (countOf(keys)) make({ kind: 'reverse_keys', chosen: plain(keys) });
+    },
+    duplicate: () => {
+      if (copyKeys(bench, keys)) paste(false);
+    },
+    copy: () => void copy(),
+    cut: () => {
+      if (copy()) remove();
+    },
+    paste: () => paste(false),
+    pasteMirrored: () => paste(true),
+    remove,
+    hold: () => spans('hold'),
+    even: () => spans('even'),
+    ease: () => spans('eased'),
+    free: () => spans('free'),
+    favour: () => document.getElementById('favour')?.focus(),
+    favourAgain: () => make(favourEdit(player.frame, chosen, wish)),
+    startHere: () => make({ kind: 'turn_dial', frames: player.frame }),
+    link: () => make({ kind: 'link_halves', linked: !bench.half_linked }),
+    namePose: room.onName,
+    history: room.onHistory,
+    keys: room.onSheet,
+  });
+}

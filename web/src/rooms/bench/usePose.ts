@@ -1,0 +1,169 @@
+/** Loose poses: changes that show on the stage and are not keyed until K is pressed, or Record is on. */
+
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ClipEdit, clipPoses, type PoseChange } from '../../api/clips';
+import { type PosedFigure, poseIn } from '../../api/framePack';
+import type { Kind } from './benchMemory';
+
+export interface Loose {
+  readonly frame: number;
+  readonly changes: readonly PoseChange[];
+  readonly bothSides: boolean;
+}
+
+interface PoseOptions {
+  readonly clip: string;
+  readonly content: string;
+  readonly inPlace: boolean;
+  readonly record: boolean;
+  readonly bothSides: boolean;
+  readonly onEdit: (edit: ClipEdit) => void;
+  readonly onShown: () => void;
+}
+
+export interface PoseState {
+  readonly loose: Loose | null;
+  /** The loose pose, where this frame has one. */
+  readonly shown: (frame: number) => PosedFigure | null;
+  /** Change the pose of a frame while a draw goes on; `done` lets go. */
+  readonly draw: (frame: number, change: PoseChange, done: boolean) => void;
+  readonly cancelDraw: () => void;
+  readonly key: (frame: number, joints: readonly string[] | null, kinds: readonly Kind[]) => void;
+  readonly drop: () => void;
+}
+
+export const editOf = (loose: Loose): ClipEdit & { kind: 'key_pose' } => ({
+  kind: 'key_pose',
+  frame: loose.frame,
+  changes: [...loose.changes],
+  on_both_sides: loose.bothSides,
+  kinds: ['turn', 'move'],
+  joints: null,
+  span: null,
+});
+
+export function usePose(options: PoseOptions): PoseState {
+  const { clip, content, onShown } = options;
+  const latest = useRef(options);
+  latest.current = options;
+  const [loose, setLoose] = useState<Loose | null>(null);
+  const held = useRef<Loose | null>(null);
+  const picture = useRef<{ frame: number; pose: PosedFigure } | null>(null);
+  const asking = useRef<{ wanted: Loose | null; busy: boolean }>({ wanted: null, busy: false });
+
+  /** The newest wish is asked for, one at a time. */
+  const ask = useCallback(
+    async (wanted: Loose) => {
+      const state = asking.current;
+      state.wanted = wanted;
+      if (state.busy) return;
+      state.busy = true;
+      try {
+        while (state.wanted) {
+          const now: Loose = state.wanted;
+          const { frame } = now;
+          try {
+            const pack = await clipPoses(clip, {
+              start: frame,
+              end: frame + 1,
+              in_place: latest.current.inPlace,
+              edit: editOf(now),
+              revision: null,
+            });
+            const pose = poseIn(pack, 'figure', 0);
+            if (state.wanted && pose) picture.current = { frame, pose };
+            onShown();
+          } catch {
+            // What cannot be posed stays as it was last; letting go says why.
+          }
+          if (state.wanted === now) state.wanted = null;
+        }
+      } finally {
+        state.busy = false;
+      }
+    },
+    [clip, onShown],
+  );
+
+  const drop = useCallback(() => {
+    asking.current.wanted = null;
+    picture.current = null;
+    held.current = null;
+    setLoose(null);
+    onShown();
+  }, [onShown]);
+
+  // Once the clip has changed, what was loose is keyed, or stands on another pose.
+  const seen = useRef(content);
+  useEffect(() => {
+    if (seen.current === content) return;
+    seen.current = content;
+    if (held.current) void ask(held.current);
+  }, [content, ask]);
+
+  const draw = useCallback(
+    (frame: number, change: PoseChange, done: boolean) => {
+      const before = held.current?.frame === frame ? held.current.changes : [];
+      const wanted = {
+        frame,
+        changes: [...before, change],
+        bothSides: latest.current.bothSides,
+      };
+      void ask(wanted);
+      if (!done) return;
+      if (latest.current.record) {
+        held.current = null;
+        setLoose(null);
+        latest.current.onEdit(editOf(wanted));
+        return;
+      }
+      held.current = wanted;
+      setLoose(wanted);
+    },
+    [ask],
+  );
+
+  const cancelDraw = useCallback(() => {
+    if (held.current) void ask(held.current);
+    else drop();
+  }, [ask, drop]);
+
+  const key = useCallback(
+    (frame: number, joints: readonly string[] | null, kinds: readonly Kind[]) => {
+      const now = held.current?.frame === frame ? held.current : null;
+      const base = editOf(now ?? { frame, changes: [], bothSides: false });
+      held.current = null;
+      setLoose(null);
+      latest.current.onEdit({
+        ...base,
+        kinds: [...kinds],
+        joints: joints ? [...joints] : null,
+      });
+    },
+    [],
+  );
+
+  const shown = useCallback(
+    (frame: number) => (picture.current?.frame === frame ? picture.current.pose : null),
+    [],
+  );
+  // The picture of a pose that was keyed goes when the clip's own frames are here.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another content is what is waited for
+  useEffect(() => {
+    if (loose === null && !asking.current.wanted) {
+      const timer = setTimeout(() => {
+        if (!held.current && !asking.current.wanted) {
+          picture.current = null;
+          onShown();
+        }
+      }, 400);
+      return () => clearTimeout(timer);
+    }
+    return undefined;
+  }, [loose, content, onShown]);
+
+  return useMemo(
+    () => ({ loose, shown, draw, cancelDraw, key, drop }),
+    [loose, shown, draw, cancelDraw, key, drop],
+  );
+}

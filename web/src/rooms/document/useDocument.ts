@@ -1,0 +1,269 @@
+import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { type Schemas, Trouble } from '../../api/client';
+import { useNotices } from '../../app/notices';
+import { recall, remember } from '../../app/remembered';
+import { libraryKey } from '../library/useLibrary';
+import { EditLine, type LineState, type Sent, type Step } from './editLine';
+import { newId } from './newId';
+
+type Head = Schemas['SceneHead'];
+
+/** What every document's view tells. */
+export interface Viewed {
+  readonly id: string;
+  readonly production: string;
+  readonly revision: number;
+  readonly made_from?: string;
+}
+
+export interface Outcome<View> {
+  readonly view: View;
+  readonly notes: readonly string[];
+}
+
+/** How one kind of document is read and changed. */
+export interface Routes<View, Edit> {
+  readonly kind: 'scene' | 'clip';
+  readonly read: (id: string) => Promise<View>;
+  readonly head: (id: string) => Promise<Head>;
+  /** Make an edit; without a token only say what it would give. */
+  readonly send: (
+    id: string,
+    edit: Edit,
+    base: number,
+    token: string | null,
+  ) => Promise<Outcome<View>>;
+  readonly walk: (id: string, way: 'undo' | 'redo', base: number) => Promise<View>;
+  readonly goBack: (id: string, revision: number, base: number) => Promise<View>;
+}
+
+export interface DocumentState<View, Edit> {
+  readonly view: View | undefined;
+  readonly problem: unknown;
+  /** What a drag would give, while it goes on. */
+  readonly preview: { readonly edit: Edit; readonly view: View } | null;
+  readonly line: LineState<Edit>;
+  /** Who changed the document while an edit was on its way, and how. */
+  readonly theirs: Head | null;
+  readonly edit: (edit: Edit) => void;
+  readonly showPreview: (edit: Edit | null) => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
+  readonly goBack: (revision: number) => Promise<void>;
+  readonly decide: (again: boolean) => void;
+  /** See what stands now: the document was changed elsewhere. */
+  readonly refresh: () => void;
+}
+
+const keyOf = (kind: string, id: string) => [kind, id];
+const waitingKey = (kind: string, id: string) =>
+  kind === 'scene' ? `hours/waiting/${id}` : `hours/waiting/${kind}/${id}`;
+const LOOK_AGAIN_MS = 2500;
+
+async function send<View, Edit>(
+  routes: Routes<View, Edit>,
+  id: string,
+  step: Step<Edit>,
+  base: number,
+): Promise<Sent<View>> {
+  try {
+    if (step.kind === 'walk') {
+      return { is: 'made', view: await routes.walk(id, step.way, base), notes: [] };
+    }
+    return { is: 'made', ...(await routes.send(id, step.edit, base, step.token)) };
+  } catch (problem) {
+    if (!(problem instanceof Trouble)) return { is: 'refused', problem };
+    if (problem.isUnreachable) return { is: 'unreachable' };
+    return { is: problem.status === 409 ? 'late' : 'refused', problem };
+  }
+}
+
+/** A document and its edits; it looks every few seconds whether others have changed it. */
+export function useDocument<View extends Viewed, Edit>(
+  routes: Routes<View, Edit>,
+  id: string,
+): DocumentState<View, Edit> {
+  const { kind } = routes;
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const query = useQuery({
+    queryKey: keyOf(kind, id),
+    queryFn: () => routes.read(id),
+  });
+  const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
+  const [theirs, setTheirs] = useState<Head | null>(null);
+  const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
+
+  const standing = useCallback(
+    () => queries.getQueryData<View>(keyOf(kind, id)),
+    [queries, kind, id],
+  );
+  const settle = useCallback(
+    (view: View) => {
+      queries.setQueryData(keyOf(kind, id), view);
+      void queries.invalidateQueries({ queryKey: libraryKey(view.production) });
+    },
+    [queries, kind, id],
+  );
+  const reread = useCallback(
+    () => queries.refetchQueries({ queryKey: keyOf(kind, id) }),
+    [queries, kind, id],
+  );
+
+  const [line] = useState(
+    () =>
+      new EditLine<View, Edit>(
+        {
+          send: (step) => send(routes, id, step, standing()?.revision ?? 0),
+          onMade: (view, notes) => {
+            settle(view);
+            setPreview(null);
+            if (notes.length) notices.say(notes.join(' '));
+          },
+          onRefused: (problem) => {
+            setPreview(null);
+            notices.trouble(problem);
+          },
+          onLate: async (step, problem) => {
+            setPreview(null);
+            setTheirs(await routes.head(id).catch(() => null));
+            await reread();
+            if (step.kind === 'walk') notices.trouble(problem);
+          },
+          keep: (steps) => remember(waitingKey(kind, id), steps.length ? steps : null),
+        },
+        recall<Step<Edit>[]>(waitingKey(kind, id)) ?? [],
+      ),
+  );
+  const lineState = useSyncExternalStore(line.subscribe, line.snapshot);
+  const isHere = query.data !== undefined;
+  useEffect(() => {
+    if (isHere) line.resume();
+    return line.stop;
+  }, [line, isHere]);
+
+  // Watched outside React's rendering: an answer that says nothing new must not cost a frame of play.
+  const [isGone, setGone] = useState(false);
+  useEffect(() => {
+    if (!isHere) return undefined;
+    const observer = new QueryObserver(queries, {
+      queryKey: [`${kind} head`, id],
+      refetchInterval: LOOK_AGAIN_MS,
+      retry: false,
+      queryFn: () => routes.head(id),
+    });
+    return observer.subscribe(({ data: head, dataUpdatedAt, isError }) => {
+      setGone(isError);
+      const now = standing();
+      if (!head || !now) return;
+      const isSame = head.revision === now.revision;
+      if (isSame && (now.made_from ?? '') === head.made_from) return;
+      if (line.snapshot().waiting || previewing.current.wanted) return;
+      // Ours, made since this was asked, is known already and higher.
+      if (dataUpdatedAt < (queries.getQueryState(keyOf(kind, id))?.dataUpdatedAt ?? 0)) return;
+      const says = isSame ? 'A clip of this scene has changed.' : `${head.author}: ${head.label}.`;
+      void reread().then(() => notices.say(says));
+    });
+  }, [kind, routes, id, isHere, line, notices, queries, reread, standing]);
+
+  const edit = useCallback(
+    (wanted: Edit) => {
+      previewing.current.wanted = null;
+      line.add({ kind: 'edit', token: newId(), edit: wanted });
+    },
+    [line],
+  );
+  const step = useCallback(
+    (way: 'undo' | 'redo') => line.add({ kind: 'walk', token: newId(), way }),
+    [line],
+  );
+
+  const showPreview = useCallback(
+    (wanted: Edit | null) => {
+      const state = previewing.current;
+      state.wanted = wanted;
+      if (!wanted) setPreview(null);
+      if (!wanted || state.busy) return;
+      // One at a time, and always the newest: a fast hand never queues up old places.
+      const run = async () => {
+        state.busy = true;
+        try {
+          while (state.wanted) {
+            const asked = state.wanted;
+            const now = standing();
+            if (!now) return;
+            try {
+              const { view } = await routes.send(id, asked, now.revision, null);
+              if (state.wanted) setPreview({ edit: asked, view: replaceEqualDeep(now, view) });
+            } catch {
+              // A place where it cannot lie: the last good one stays, and dropping it says why.
+            }
+            if (state.wanted === asked) return;
+          }
+        } finally {
+          state.busy = false;
+        }
+      };
+      void run();
+    },
+    [routes, id, standing],
+  );
+
+  const goBack = useCallback(
+    async (revision: number) => {
+      const now = standing();
+      if (!now) return;
+      try {
+        settle(await routes.goBack(id, revision, now.revision));
+      } catch (problem) {
+        notices.trouble(problem);
+        await reread();
+      }
+    },
+    [routes, id, notices, reread, settle, standing],
+  );
+
+  const undo = useCallback(() => step('undo'), [step]);
+  const redo = useCallback(() => step('redo'), [step]);
+  const refresh = useCallback(() => void reread(), [reread]);
+  const decide = useCallback(
+    (again: boolean) => {
+      setTheirs(null);
+      line.decide(again);
+    },
+    [line],
+  );
+
+  return useMemo(
+    () => ({
+      view: query.data,
+      problem: query.error,
+      preview,
+      line: lineState.waiting || !isGone ? lineState : { ...lineState, unreachable: true },
+      theirs,
+      edit,
+      showPreview,
+      undo,
+      redo,
+      goBack,
+      decide,
+      refresh,
+    }),
+    [
+      query.data,
+      query.error,
+      preview,
+      lineState,
+      isGone,
+      theirs,
+      edit,
+      showPreview,
+      undo,
+      redo,
+      goBack,
+      decide,
+      refresh,
+    ],
+  );
+}
