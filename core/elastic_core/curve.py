@@ -145,6 +145,10 @@ class Curve(BaseModel):
             self._closed[length] = self._replaced([*self.keys, end])
         return self._closed[length]
 
+    def going(self, before: Beyond, after: Beyond) -> "Curve":
+        """The same curve over its keys, whatever lies before and after them."""
+        return Curve(keys=self.keys, before=before, after=after)._with_slopes_of(self)
+
     def with_value(self, time: float, value: float, kind: SpanKind | None = None) -> "Curve":
         """A key at `time` with this value: the one there changed, or a new one.
 

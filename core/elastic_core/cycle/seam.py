@@ -9,6 +9,7 @@ from .. import rotation
 from ..arrays import Array, Index
 from ..clip import PlayableClip
 from ..figure import Figure, forward
+from .mirror import partners
 from .travel import in_place
 
 Grade = Literal["closed", "soft", "open"]
@@ -50,8 +51,8 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     """How far the pose made for frame L lies from frame 0, joint by joint, with travel removed.
 
     The velocity gap is that between the speeds on either side of the seam, each taken from frames on
-    its own side alone, less what the same measure finds elsewhere in the cycle: a fast knee turns
-    sharply between frames without any seam.
+    its own side alone, less what the same measure finds elsewhere in the cycle, for the joint or for
+    its partner of the other side: a fast knee turns sharply between frames without any seam.
     """
     motion = in_place(playable.samples)
     length = playable.clip.length_frames
@@ -59,7 +60,7 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     gap = np.degrees(rotation.angle_between(ends.rotations[0], ends.rotations[1]))
     placed = forward(figure, ends).positions
     apart = 100 * np.linalg.norm(placed[0] - placed[1], axis=-1)
-    kink = _kink_at_seam(motion.rotations, length)
+    kink = _kink_at_seam(motion.rotations, length, partners(figure))
     rows = [
         SeamGap(name, float(degrees), float(cm), float(speed))
         for name, degrees, cm, speed in zip(figure.names, gap, apart, kink, strict=True)
@@ -68,7 +69,7 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     return SeamReport(_grade(rows[0]), tuple(rows))
 
 
-def _kink_at_seam(rotations: Array, length: int) -> Array:
+def _kink_at_seam(rotations: Array, length: int, other: Index) -> Array:
     """Degrees per frame that each joint's velocity jumps by at the seam, beyond its usual. [joints]."""
     reach = min(4, length)
     steps = np.arange(reach)
@@ -77,7 +78,8 @@ def _kink_at_seam(rotations: Array, length: int) -> Array:
     if reach < 4 or not inside.size:
         return at_seam
     usual = _velocity_jump(rotations, inside[:, None] - steps, inside[:, None] + steps)
-    result: Array = np.maximum(at_seam - usual.max(axis=0), 0.0)
+    most = usual.max(axis=0)
+    result: Array = np.maximum(at_seam - np.maximum(most, most[other]), 0.0)
     return result
 
 

@@ -19,7 +19,7 @@ from ..clip import NamedPose, Plant
 from ..curve import Curve, Key
 from ..errors import Refusal
 from ..figure import Figure, forward
-from ..ik import aimed, two_bone, unit
+from ..ik import two_bone, unit
 from ..motion import Motion
 from ..reach import Limb, limb_length_metres, local
 from ..sides import Side
@@ -87,7 +87,26 @@ def preset(name: PresetName, figure: Figure) -> Gait:
         hip_turn_degrees=numbers["hips"],
         down_share=numbers["down"],
         crouch=numbers["crouch"],
+        arms=_free_arms(figure),
     )
+
+
+def _free_arms(figure: Figure) -> Literal["both", "left", "right", "none"]:
+    """The arms that swing: a hand that carries something keeps it."""
+    known = known_joints(figure)
+    laden = {
+        known[parent].side
+        for place, parent in enumerate(figure.parents)
+        if parent in known and known[parent].part == "hand" and _is_carried(figure, place)
+    }
+    if {"left", "right"} <= laden:
+        return "none"
+    return "right" if "left" in laden else "left" if "right" in laden else "both"
+
+
+def _is_carried(figure: Figure, place: int) -> bool:
+    """Whether a joint below a hand is a thing and not a finger: fingers have a side of their own."""
+    return figure.joints[place].side == "middle"
 
 
 @dataclass(frozen=True)
@@ -280,8 +299,9 @@ class _Walker:
         upper, lower = (float(np.linalg.norm(self.figure.offsets[j])) for j in (leg.shin, leg.foot))
         ahead = np.array([0.0, 0.0, 1.0])
         knee, ankle = two_bone(start, ankle, upper, lower, ahead)
-        thigh_turned = self._laid(leg.thigh, leg.shin, knee - start)
-        shin_turned = self._laid(leg.shin, leg.foot, ankle - knee)
+        across = np.cross(ahead, unit(ankle - start))
+        thigh_turned = self._laid(leg.thigh, leg.shin, knee - start, across)
+        shin_turned = self._laid(leg.shin, leg.foot, ankle - knee, across)
         above = placed.rotations[:, self.figure.parents[leg.thigh]]
         rotations = self.motion.rotations
         rotations[:, leg.thigh] = local(self.figure, leg.thigh, above, thigh_turned)
@@ -291,11 +311,11 @@ class _Walker:
         if leg.toe is not None:
             self._turn(leg.toe, toe_turn)
 
-    def _laid(self, joint: int, below: int, along: Array) -> Array:
-        """A joint's world rotation with its bone `along` [poses, 3], its front kept ahead."""
-        ahead = np.array([0.0, 0.0, 1.0])
-        rest = aimed(self.rest.positions[0, below] - self.rest.positions[0, joint], ahead)
-        swung = rotation.multiply(aimed(along, ahead), rotation.conjugate(rest))
+    def _laid(self, joint: int, below: int, along: Array, across: Array) -> Array:
+        """A joint's world rotation with its bone `along` and its hinge `across` [poses, 3]."""
+        bone = self.rest.positions[0, below] - self.rest.positions[0, joint]
+        rest = _hinged(bone, np.array([1.0, 0.0, 0.0]))
+        swung = rotation.multiply(_hinged(along, across), rotation.conjugate(rest))
         return rotation.multiply(swung, self.rest.rotations[0, joint])
 
     def _ankle(self, leg: Leg) -> tuple[Array, Array, Array]:
@@ -331,6 +351,13 @@ class _Walker:
             rotation.multiply(tipped, self.rest.rotations[0, leg.foot]),
             self._axes(X=toes),
         )
+
+
+def _hinged(along: Array, across: Array) -> Array:
+    """The rotation whose −y axis points along a bone and whose x axis is its hinge. [..., 4]."""
+    up = -unit(along)
+    side = unit(across - up * (across * up).sum(axis=-1, keepdims=True))
+    return rotation.from_basis(side, up, np.cross(side, up))
 
 
 def _roll_degrees(gait: Gait, leg: Leg) -> tuple[float, float]:

@@ -326,10 +326,7 @@ def _set_cycle(made: Made, edit: SetCycle) -> Edited:
     if not edit.is_cycle:
         motion = laid(figure, clip)
         keys = played_curves(figure, clip)
-        keys = {
-            name: Curve(keys=curve.keys, before="hold", after="hold")
-            for name, curve in keys.items()
-        }
+        keys = {name: curve.going("hold", "hold") for name, curve in keys.items()}
         travel = keys_of(figure, motion, is_cycle=False)
         keys |= {name: curve for name, curve in travel.items() if name.startswith("travel.")}
         once = clip.model_copy(
@@ -349,10 +346,7 @@ def _set_cycle(made: Made, edit: SetCycle) -> Edited:
         relaid = keys_of(figure, motion.relaid(even), is_cycle=True)
         root = figure.names[0]
         keys |= {n: c for n, c in relaid.items() if n.startswith(("root.", f"{root}.turn."))}
-    keys = {
-        name: Curve(keys=curve.keys, before="repeat", after="repeat")
-        for name, curve in keys.items()
-    }
+    keys = {name: curve.going("repeat", "repeat") for name, curve in keys.items()}
     x, z, heading = (float(value) for value in period)
     cycle = clip.model_copy(update={"keys": keys, "is_cycle": True, "period": (x, z, heading)})
     return Edited(cycle, f"Make a cycle of {length} frames", into_keys(made))

@@ -31,7 +31,6 @@ from .base import (
 )
 from .figures import entered
 
-
 FASTEST_PACE = 100.0
 
 
