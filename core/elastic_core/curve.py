@@ -147,7 +147,7 @@ class Curve(BaseModel):
 
     def going(self, before: Beyond, after: Beyond) -> "Curve":
         """The same curve over its keys, whatever lies before and after them."""
-        return Curve(keys=self.keys, before=before, after=after)._with_slopes_of(self)
+        return Curve(keys=self.keys, before=before, after=after).with_slopes_of(self)
 
     def with_value(self, time: float, value: float, kind: SpanKind | None = None) -> "Curve":
         """A key at `time` with this value: the one there changed, or a new one.
@@ -195,7 +195,7 @@ class Curve(BaseModel):
             slope = float(self._derivative(real(time)))
             key = Key(time=time, value=value, in_slope=slope, out_slope=slope, span="free")
         grown = self._replaced([*self.keys[:after], key, *self.keys[after:]])
-        return grown._with_slopes_of(self)
+        return grown.with_slopes_of(self)
 
     def moved(self, chosen: frozenset[int], frames: float) -> "tuple[Curve, int]":
         """Keys at these places moved in time. Where two meet the moved one wins; says how many."""
@@ -260,8 +260,8 @@ class Curve(BaseModel):
     def _replaced(self, keys: list[Key]) -> "Curve":
         return Curve(keys=tuple(keys), before=self.before, after=self.after)
 
-    def _with_slopes_of(self, before: "Curve") -> "Curve":
-        """Write down the slopes of eased spans that a new key would have changed."""
+    def with_slopes_of(self, before: "Curve") -> "Curve":
+        """Write down the slopes of eased spans that a new key has changed: those of the curve before."""
         places = [before._place(key.time) for key in self.keys]
         was_in, was_out = before.slopes()
         now_in, now_out = self.slopes()

@@ -43,11 +43,11 @@ def favour(
             touched = True
             wanted = _between(figure, joint, kind, own, around, share, frame)
             for name, value in wanted.items():
-                curve = curves[name]
-                if fence_frames:
-                    for post in (frame - fence_frames, frame + fence_frames):
-                        curve = with_post(curve, post, round_frames)
-                changed[name] = curve.with_value(frame, value)
+                changed[name] = (
+                    _fenced(curves[name], frame, value, fence_frames, round_frames)
+                    if fence_frames
+                    else curves[name].with_value(frame, value)
+                )
     if not touched:
         raise Refusal("There are no two keys here to stand between: key the chosen joints first.")
     return changed
@@ -61,10 +61,35 @@ def with_post(curve: Curve, time: float, round_frames: int | None) -> Curve:
     if not closed.keys[0].time < time < closed.keys[-1].time:
         return curve
     keyed = closed.with_key(time)
-    if closed is curve:
-        return keyed
-    # The key that stood for the first one goes again, and the first keeps its slope.
-    *keys, end = keyed.keys
+    return keyed if closed is curve else _opened(curve, keyed)
+
+
+def _fenced(
+    curve: Curve, frame: float, value: float, fence_frames: float, round_frames: int | None
+) -> Curve:
+    """A key between two that are made first, and every slope outside them as it was."""
+    for post in (frame - fence_frames, frame + fence_frames):
+        curve = with_post(curve, post, round_frames)
+    closed = _round(curve, round_frames)
+    keyed = _round(curve.with_value(frame, value), round_frames)
+    around = [_nearest(closed, frame - fence_frames), _nearest(closed, frame + fence_frames)]
+    rise = float(np.diff(closed.values(real(around)))[0])
+    slope = rise / max(around[1] - around[0], 1e-9)
+    keys = tuple(
+        key.model_copy(update={"in_slope": slope, "out_slope": slope}) if key.time == frame else key
+        for key in keyed.keys
+    )
+    kept = keyed.model_copy(update={"keys": keys}).with_slopes_of(closed)
+    return kept if round_frames is None or closed is curve else _opened(curve, kept)
+
+
+def _nearest(curve: Curve, time: float) -> float:
+    return min(max(time, curve.keys[0].time), curve.keys[-1].time)
+
+
+def _opened(curve: Curve, closed: Curve) -> Curve:
+    """The key that stood for the first one goes again, and the first keeps its slope."""
+    *keys, end = closed.keys
     keys[0] = keys[0].model_copy(update={"in_slope": end.in_slope})
     return curve.model_copy(update={"keys": tuple(keys)})
 
