@@ -1,18 +1,17 @@
 """`hours`: the core on files, for pipelines. Bad input: exit 1 and one plain line."""
 
 import json
-from collections.abc import Callable
 from dataclasses import asdict, replace
-from functools import wraps
 from pathlib import Path
-from typing import Annotated, Any, ParamSpec, TypeVar
+from typing import Annotated, Any
 
 import numpy as np
 import typer
 
-from . import rotation
+from . import cycle_commands, rotation
 from .anatomy import legs_of
 from .clock import format_rate, parse_rate
+from .command_base import plainly, read_bvh
 from .cycle.contacts import find_contacts
 from .errors import Refusal
 from .figure import Figure
@@ -29,9 +28,6 @@ from .formats.bvh_motion import (
 from .formats.scene_bvh import scene_bvh
 from .formats.scene_file import read_scene_file
 
-P = ParamSpec("P")
-R = TypeVar("R")
-
 app = typer.Typer(
     help="Motion files and scenes, without the page.",
     no_args_is_help=True,
@@ -40,31 +36,7 @@ app = typer.Typer(
 )
 scene_app = typer.Typer(help="Scene files.", no_args_is_help=True)
 app.add_typer(scene_app, name="scene")
-
-
-def plainly(command: Callable[P, R]) -> Callable[P, R]:
-    """Turn refusals and file troubles into one line on stderr and exit code 1."""
-
-    @wraps(command)
-    def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
-        try:
-            return command(*args, **kwargs)
-        except Refusal as refusal:
-            problem = str(refusal)
-        except OSError as trouble:
-            problem = f"{trouble.filename}: {trouble.strerror}."
-        except MemoryError:
-            problem = "There is not enough memory for this file."
-        typer.echo(" ".join(problem.split()), err=True)
-        raise typer.Exit(1)
-
-    return guarded
-
-
-def read_bvh(path: Path) -> bvh.BvhFile:
-    if path.stat().st_size > bvh.LARGEST_FILE_BYTES:
-        raise Refusal(f"The file is larger than {bvh.LARGEST_FILE_BYTES >> 20} MB.")
-    return bvh.read(path.read_bytes())
+cycle_commands.add_to(app)
 
 
 @app.command()

@@ -8,8 +8,8 @@ from typing import Annotated
 
 import typer
 
+from elastic_core.command_base import plainly
 from elastic_core.command_line import app as app
-from elastic_core.command_line import plainly
 from elastic_core.errors import Refusal
 
 ENVIRONMENT = Path(__file__).resolve().parents[2] / ".run" / "env"

@@ -1,0 +1,39 @@
+"""What every command of `hours` shares: plain lines for trouble, and files read."""
+
+from collections.abc import Callable
+from functools import wraps
+from pathlib import Path
+from typing import ParamSpec, TypeVar
+
+import typer
+
+from .errors import Refusal
+from .formats import bvh
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def plainly(command: Callable[P, R]) -> Callable[P, R]:
+    """Turn refusals and file troubles into one line on stderr and exit code 1."""
+
+    @wraps(command)
+    def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
+        try:
+            return command(*args, **kwargs)
+        except Refusal as refusal:
+            problem = str(refusal)
+        except OSError as trouble:
+            problem = f"{trouble.filename}: {trouble.strerror}."
+        except MemoryError:
+            problem = "There is not enough memory for this file."
+        typer.echo(" ".join(problem.split()), err=True)
+        raise typer.Exit(1)
+
+    return guarded
+
+
+def read_bvh(path: Path) -> bvh.BvhFile:
+    if path.stat().st_size > bvh.LARGEST_FILE_BYTES:
+        raise Refusal(f"The file is larger than {bvh.LARGEST_FILE_BYTES >> 20} MB.")
+    return bvh.read(path.read_bytes())
