@@ -164,7 +164,11 @@ export function NumberBox(props: NumberBoxProps) {
           onHold?.(false);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit(text);
+          if (event.key === 'Enter') {
+            // Leaving keeps the number; a form that it stands in is not sent, and keys are the room's again.
+            event.preventDefault();
+            event.currentTarget.blur();
+          }
           if (event.key === 'Escape') {
             calledOff.current = true;
             event.currentTarget.blur();

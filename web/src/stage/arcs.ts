@@ -73,9 +73,10 @@ export function jointUnder(
   frame: number,
   x: number,
   y: number,
+  reach = REACH_PIXELS,
 ): ArcOf | null {
   let best: ArcOf | null = null;
-  let nearest = REACH_PIXELS;
+  let nearest = reach;
   for (const { id } of scene.figures) {
     const pose = scene.pose(id, frame);
     for (let joint = 0; pose && joint * 3 < pose.positions.length; joint++) {

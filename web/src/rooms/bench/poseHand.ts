@@ -25,6 +25,7 @@ interface HandOptions {
 
 const RING = 27;
 const RING_WIDTH = 7;
+const DOT_REACH = 6;
 const AXES: Readonly<Record<'x' | 'y' | 'z', Vec3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
 export function poseHand(options: HandOptions): StageHand {
@@ -79,7 +80,9 @@ export function poseHand(options: HandOptions): StageHand {
       const centre = ringed >= 0 ? placeOn(camera, frame, ringed) : null;
       if (centre && mayChange && !event.shiftKey) {
         const away = Math.hypot(centre.x - x, centre.y - y);
-        if (Math.abs(away - RING) <= RING_WIDTH) return turnBy(camera, frame, ringed, x, y);
+        // A joint that the ring happens to pass over is the joint, and not the ring.
+        const dot = jointUnder(camera, scene, frame, x, y, DOT_REACH);
+        if (!dot && Math.abs(away - RING) <= RING_WIDTH) return turnBy(camera, frame, ringed, x, y);
       }
       const found = jointUnder(camera, scene, frame, x, y);
       if (!found) return null;
