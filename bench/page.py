@@ -1,14 +1,21 @@
-"""(d) to (f) The page against the served application: previews, a large scene, and playback."""
+"""(d) to (h) The page against the served application: previews, a large scene, playback, the bench."""
 
 import http.client
 import json
 import re
 import statistics
 import time
+from collections.abc import Callable
+from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
 from demo.production import demo
+from elastic_core.bench.playing import playable_of
+from elastic_core.clip import Clip
+from elastic_core.curve import Curve, Key
+from elastic_core.figure import Figure, Joint
+from elastic_core.formats.clip_file import ClipFile, clip_file
 from elastic_core.formats.scene_file import ClipInFile, SceneFile, sampled
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from tests.e2e.desk import Desk
@@ -17,6 +24,7 @@ from tests.e2e.site import served
 PREVIEW_MS, OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 40.0, 2.0, 30.0, 24.0
 FIGURES, LANES_EACH, STINTS = 20, 3, 500
 PREVIEWS = 80
+SHEET_JOINTS, SHEET_KEYS = 60, 300
 PLAY_SECONDS = 60
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
 
@@ -27,9 +35,32 @@ def run() -> bool:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         desk = Desk(page, address)
         desk.sign_in()
-        results = [previews(desk), large_scene(desk), playback(desk)]
+        results = [previews(desk), large_scene(desk), playback(desk), poses(desk), key_sheet(desk)]
         browser.close()
     return all(results)
+
+
+def _asking(desk: Desk) -> Callable[[str, dict[str, Any]], float]:
+    """Posts as the page does over one connection; how many milliseconds each took."""
+    cookies = "; ".join(f"{c['name']}={c['value']}" for c in desk.page.context.cookies())
+    csrf = desk.page.request.get(f"{desk.address}/api/session").json()["csrf"]
+    connection = http.client.HTTPConnection(desk.address.removeprefix("http://"))
+    headers = {
+        "Cookie": cookies,
+        "X-CSRFToken": csrf,
+        "Content-Type": "application/json",
+        "Accept-Encoding": "gzip",
+    }
+
+    def ask(path: str, wanted: dict[str, Any]) -> float:
+        began = time.perf_counter()
+        connection.request("POST", path, json.dumps(wanted), headers)
+        answer = connection.getresponse()
+        data = answer.read()
+        assert answer.status == 200, data[:200]
+        return (time.perf_counter() - began) * 1000
+
+    return ask
 
 
 def told(name: str, says: str, good: bool) -> bool:
@@ -39,26 +70,12 @@ def told(name: str, says: str, good: bool) -> bool:
 
 def previews(desk: Desk) -> bool:
     """A drag's preview: the edit goes in, 48 frames of every figure come out."""
-    cookies = "; ".join(f"{c['name']}={c['value']}" for c in desk.page.context.cookies())
-    csrf = desk.page.request.get(f"{desk.address}/api/session").json()["csrf"]
-    host = desk.address.removeprefix("http://")
-    connection = http.client.HTTPConnection(host)
-    headers = {
-        "Cookie": cookies,
-        "X-CSRFToken": csrf,
-        "Content-Type": "application/json",
-        "Accept-Encoding": "gzip",
-    }
+    send = _asking(desk)
 
     def ask(start: int) -> float:
         edit = {"kind": "move_stint", "stint": "hurry", "start": start}
-        body = json.dumps({"start": 120, "end": 168, "step": 1, "edit": edit})
-        began = time.perf_counter()
-        connection.request("POST", f"/api/scenes/{_scene(desk)}/frames", body, headers)
-        answer = connection.getresponse()
-        data = answer.read()
-        assert answer.status == 200, data[:200]
-        return (time.perf_counter() - began) * 1000
+        wanted = {"start": 120, "end": 168, "step": 1, "edit": edit}
+        return send(f"/api/scenes/{_scene(desk)}/frames", wanted)
 
     _scene(desk)
     for k in range(8):
@@ -208,6 +225,115 @@ def playback(desk: Desk) -> bool:
     fps = painted / PLAY_SECONDS
     says = f"{fps:.2f} fps (mark {PLAY_FPS:.0f}), {dropped:.0f} of {painted + dropped:.0f} frames dropped"
     return told("(f) Odo and four ghosts, a minute", says, fps >= 0.995 * PLAY_FPS and dropped == 0)
+
+
+def poses(desk: Desk) -> bool:
+    """A pose edit on Odo's bench: a turn goes in, the posed frame comes out."""
+    send = _asking(desk)
+    clip = _clip(desk, "Amble")
+
+    def ask(degrees: float) -> float:
+        turn = {"kind": "turn", "joint": "chest", "axis": [0, 0, 1], "degrees": degrees}
+        edit = {"kind": "key_pose", "frame": 6, "changes": [turn]}
+        return send(f"/api/clips/{clip}/poses", {"start": 6, "end": 7, "edit": edit})
+
+    for k in range(8):
+        ask(k)
+    median = statistics.median(ask(0.5 * k) for k in range(PREVIEWS))
+    says = f"median {median:.1f} ms (mark {PREVIEW_MS:.0f})"
+    return told("(g) preview of a pose", says, median < PREVIEW_MS)
+
+
+def _clip(desk: Desk, name: str) -> str:
+    _scene(desk)
+    library = desk.page.request.get(f"{desk.address}/api/productions/{_found['production']}").json()
+    found: str = next(clip["id"] for clip in library["clips"] if clip["name"] == name)
+    return found
+
+
+def many_keys() -> ClipFile:
+    """Sixty joints with three hundred keys each."""
+    joints = tuple(
+        Joint(
+            name=f"joint {k + 1}", parent=k - 1 if k else -1, offset=(0.0, 0.03 if k else 0.2, 0.0)
+        )
+        for k in range(SHEET_JOINTS)
+    )
+    figure = Figure(name="Chain", joints=joints)
+    keys = {
+        f"{joint.name}.turn.x": Curve(
+            keys=tuple(
+                Key(time=float(t), value=float((t * (k + 3)) % 17) - 8) for t in range(SHEET_KEYS)
+            ),
+            before="repeat",
+            after="repeat",
+        )
+        for k, joint in enumerate(joints)
+    }
+    clip = Clip(
+        name="Many keys",
+        figure="chain",
+        rate="24",
+        length_frames=SHEET_KEYS,
+        is_cycle=True,
+        keys=keys,
+    )
+    return clip_file(figure, playable_of(figure, clip))
+
+
+SHEET = """async (choose) => {
+    const sheet = document.querySelector('.sheet-canvas');
+    const box = sheet.getBoundingClientRect();
+    const send = (type, x, y) => (type === 'pointerdown' ? sheet : window).dispatchEvent(
+        new PointerEvent(type, { bubbles: true, clientX: x, clientY: y, button: 0 }));
+    const times = [];
+    await new Promise((done) => {
+        const began = performance.now();
+        if (choose) send('pointerdown', box.left + 170, box.top + 4);
+        const step = (now) => {
+            times.push(now);
+            const gone = now - began;
+            if (gone > 3000) return done();
+            if (choose) send('pointermove', box.left + 170 + (gone / 3000) * (box.width - 200),
+                box.top + 4 + (gone / 3000) * (box.height - 10));
+            else sheet.dispatchEvent(new WheelEvent('wheel',
+                { bubbles: true, cancelable: true, deltaY: Math.sin(gone / 400) * 60 }));
+            requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+    });
+    if (choose) send('pointerup', box.right - 30, box.bottom - 6);
+    return (times.length - 1) / ((times.at(-1) - times[0]) / 1000);
+}"""
+
+
+def key_sheet(desk: Desk) -> bool:
+    """A sheet of sixty joints and three hundred keys: scrolled, and chosen on with a box."""
+    page = desk.page
+    csrf = page.request.get(f"{desk.address}/api/session").json()["csrf"]
+    file = {
+        "name": "many.json",
+        "mimeType": "application/json",
+        "buffer": many_keys().model_dump_json().encode(),
+    }
+    opened = page.request.post(
+        f"{desk.address}/api/productions/{_found['production']}/own-files",
+        headers={"X-CSRFToken": csrf},
+        multipart={"upload": file},  # type: ignore[dict-item]
+    ).json()
+    page.goto(f"{desk.address}/clips/{opened['id']}")
+    page.locator(".stage-canvas[data-figures='1']").wait_for()
+    page.wait_for_timeout(2500)
+    scroll: float = page.evaluate(SHEET, False)
+    box: float = page.evaluate(SHEET, True)
+    page.wait_for_timeout(500)
+    chosen = int(page.locator(".sheet-canvas").get_attribute("data-chosen") or 0)
+    says = f"scrolls at {scroll:.0f} fps, box at {box:.0f} fps, {chosen} chosen (mark {SCROLL_FPS:.0f})"
+    return told(
+        "(h) key sheet, 60 joints x 300 keys",
+        says,
+        min(scroll, box) >= SCROLL_FPS and chosen > 1000,
+    )
 
 
 def _alone(page: Page) -> None:

@@ -4,7 +4,7 @@
 `JOINT.move.x|y|z` (metres) are a joint's.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Set
 from dataclasses import dataclass
 from typing import Literal
 
@@ -138,9 +138,9 @@ def turn_near(figure: Figure, place: int, rotation_: Array, near: Array) -> Arra
 
 
 def values_at(
-    figure: Figure, motion: Motion, frame: int, near: Mapping[str, float]
+    figure: Figure, motion: Motion, frame: int, near: Mapping[str, float], joints: Set[str]
 ) -> dict[str, float]:
-    """Every channel's value in one pose of a motion; turns as near to `near` as can be."""
+    """What the channels of some joints stand at in one pose; turns as near to `near` as can be."""
     values: dict[str, float] = {}
     travel = motion.travel[frame]
     for column, axis in enumerate(TRAVEL):
@@ -150,6 +150,8 @@ def values_at(
     for column, axis in enumerate(AXES):
         values[f"root.{axis}"] = float(motion.root_move[frame, column])
     for place, joint in enumerate(figure.names):
+        if joint not in joints:
+            continue
         before = np.array([near.get(f"{joint}.turn.{axis}", 0.0) for axis in AXES])
         degrees = turn_near(figure, place, motion.rotations[frame, place], before)
         for column, axis in enumerate(AXES):

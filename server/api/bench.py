@@ -12,12 +12,10 @@ from accounts.people import shown_name
 from documents import history
 from documents.models import Document
 from elastic_core.bench.desk import bench_of
-from elastic_core.bench.edits.base import Made
 from elastic_core.bench.new import blank, from_motion, from_pose
 from elastic_core.bench.numbers import PoseNumber, numbers_of
-from elastic_core.bench.playing import playable_of
 from elastic_core.bench.traces import Trace, traces_of
-from elastic_core.clip import Clip, PlayableClip
+from elastic_core.clip import Clip
 from elastic_core.clock import Rate, parse_rate
 from elastic_core.cycle.starter import PRESETS, preset
 from elastic_core.cycle.travel import in_place
@@ -119,7 +117,7 @@ def clip_poses(request: HttpRequest, clip_id: UUID, wanted: ClipFramesWanted) ->
     if len(picked) > MOST_FRAMES:
         raise Refusal(f"Ask for {MOST_FRAMES} frames at a time at the most.")
     figure = opened.made.figure
-    motion = _playable(opened.made).at(picked)
+    motion = opened.made.playable.at(picked)
     if wanted.in_place:
         motion = in_place(motion)
     member = SceneFigure(id=FIGURE, name=figure.name, figure="")
@@ -192,7 +190,7 @@ def _made_new(request: HttpRequest, production_id: UUID, wanted: NewClip) -> tup
     if wanted.source in ("pose", "range"):
         found = _source(request, production_id, Document.Kind.CLIP, wanted)
         made = shelf.made_of(found)
-        playable = _playable(made)
+        playable = made.playable
         if wanted.source == "range":
             end = wanted.end or made.clip.length_frames
             frames = np.arange(wanted.start, end, dtype=np.float64)
@@ -235,10 +233,6 @@ def _opened(
     if wanted.edit is None:
         return bench.opened(found, wanted.revision)
     return bench.preview(found, wanted.edit)[0]
-
-
-def _playable(made: Made) -> PlayableClip:
-    return playable_of(made.figure, made.clip, made.samples)
 
 
 def _view(

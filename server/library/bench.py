@@ -27,7 +27,8 @@ class Opened:
 def opened(document: Document, revision: int | None = None) -> Opened:
     """The clip at the head, or as one of its revisions has it."""
     number = document.head if revision is None else revision
-    history.revision_of(document, number)
+    if revision is not None:
+        history.revision_of(document, number)
     return Opened(shelf.made_of(document, number), f"{document.pk}:{number}")
 
 

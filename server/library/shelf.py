@@ -11,7 +11,6 @@ from accounts.models import Production
 from documents import history
 from documents.models import Document
 from elastic_core.bench.edits.base import Made
-from elastic_core.bench.playing import playable_of
 from elastic_core.clip import Clip, PlayableClip
 from elastic_core.cycle.seam import SeamReport, seam_report
 from elastic_core.figure import Figure
@@ -86,8 +85,7 @@ def _figure(pk: UUID, head: int) -> Figure:
 
 @lru_cache(maxsize=256)
 def _clip(pk: UUID, head: int) -> PlayableClip:
-    made = _made(pk, head)
-    return playable_of(made.figure, made.clip, made.samples)
+    return _made(pk, head).playable
 
 
 @lru_cache(maxsize=256)

@@ -7,6 +7,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from core.tests.makes import colons_make, slow_make, tabs_make
 
+from .bench import Bench
 from .desk import Desk
 from .site import ROOT, served
 
@@ -21,6 +22,43 @@ FOLDER = ROOT / "docs" / "screenshots"
 def take(page: Page, name: str) -> None:
     page.wait_for_timeout(700)
     page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def bench_pictures(desk: Desk) -> None:
+    """The bench: posing, keys and curves, and the dial with a seam that does not close."""
+    page, bench = desk.page, Bench(desk)
+    bench.open("Amble")
+    page.keyboard.press("1")
+    bench.choose("Right wrist")
+    bench.go_to(6)
+    page.keyboard.press("2")
+    page.wait_for_timeout(400)
+    bench.draw("r_wrist", 6, (0.16, 0.22))
+    page.keyboard.press("1")
+    take(page, "bench-posing")
+    page.keyboard.press("Escape")
+    bench.choose("Left ankle")
+    page.keyboard.press("u")
+    page.get_by_label("Speed", exact=True).first.wait_for()
+    page.keyboard.press("4")
+    page.keyboard.press("2")
+    page.get_by_role("radio", name="Walk").click()
+    page.get_by_role("button", name="sneak").click()
+    take(page, "bench-keys")
+    page.get_by_role("button", name="Never mind").click()
+    page.get_by_role("radio", name="Seam").click()
+    bench.choose("Chest")
+    page.keyboard.press("End")
+    bench.write("Chest, turn y", 24)
+    page.keyboard.press("k")
+    bench.saved("Key Chest at 23")
+    page.keyboard.press("Shift+G")
+    page.keyboard.press("s")
+    take(page, "bench-seam")
+    page.keyboard.press("Control+z")
+    page.get_by_role("button", name="Nothing to undo").wait_for()
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
 def main() -> None:
@@ -47,6 +85,7 @@ def main() -> None:
         page.get_by_role("button", name="People").click()
         take(page, "people")
         page.get_by_role("button", name="Close").click()
+        bench_pictures(desk)
         desk.open_scene("Sc 04 Quay at dusk")
         desk.go_to(84)
         take(page, "scene-three-quarter")

@@ -8,6 +8,7 @@ import pytest
 from axe_core_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
+from .bench import Bench
 from .desk import Desk
 
 
@@ -68,6 +69,22 @@ def figure(desk: Desk) -> None:
     desk.page.get_by_role("button", name="Odo", exact=True).click()
 
 
+def on_bench(*keys: str, card: str = "Seam") -> Callable[[Desk], None]:
+    def shown(desk: Desk) -> None:
+        bench = Bench(desk)
+        bench.open("Amble")
+        bench.choose("Left knee")
+        bench.page.get_by_role("radio", name=card).click()
+        for key in keys:
+            bench.page.keyboard.press(key)
+
+    return shown
+
+
+def new_clip(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="New clip").click()
+
+
 def people(desk: Desk) -> None:
     desk.page.get_by_role("button", name="People").click()
 
@@ -99,6 +116,15 @@ def productions(desk: Desk) -> None:
 PLACES: dict[str, Callable[[Desk], None]] = {
     "library": lambda desk: None,
     "people": people,
+    "new clip": new_clip,
+    "bench": on_bench(),
+    "bench, walk": on_bench(card="Walk"),
+    "bench, feet": on_bench(card="Feet"),
+    "bench, cycle": on_bench("u", card="Cycle"),
+    "bench, uses": on_bench("r", card="Uses"),
+    "bench, history": on_bench("h"),
+    "bench, keys": on_bench("?"),
+    "bench, naming": on_bench("n"),
     "a card's menu": menu,
     "rename": naming,
     "delete": deleting,

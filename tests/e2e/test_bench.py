@@ -70,17 +70,12 @@ def test_a_walk_from_blank_by_hand(bench: Bench) -> None:
     for frame, (left, right) in feet.items():
         if frame:
             bench.go_to(frame)
-        # The root came down with the feet: draw them from where they hang to where they stand.
-        for joint, (ahead, above) in (("l_ankle", left), ("r_ankle", right)):
-            down = low if not frame else 0.0
-            height = above - low if not frame else above - low
-            bench.draw(joint, frame, (ahead, height), up=down)
+        # The feet hang from the lowered root: draw them up to where they stand.
+        hangs = low if frame == 0 else 0.0
+        bench.draw("l_ankle", frame, (left[0], left[1] - low), up=hangs)
+        bench.draw("r_ankle", frame, (right[0], right[1] - low), up=hangs)
         bench.press("Shift+K")
         bench.saved(f"Key the whole figure at {frame}")
-        # From the second pose on the feet hang from the lowered root in the saved clip, too.
-        if not frame:
-            rest_of_first = bench.view()["bench"]["curves"]
-            assert len(rest_of_first) > 20
     bench.go_to(0)
     bench.choose("Left ankle")
     bench.click("Feet", "radio")
@@ -253,7 +248,6 @@ def test_curves_are_drawn_by_key_and_slope(bench: Bench) -> None:
     picture = page.locator(".curves-canvas")
     box = picture.bounding_box()
     assert box
-    length = 24
     start, end = -2.0, 35.0
     x = box["x"] + 44 + (3 - start) / (end - start) * (box["width"] - 44)
     found = None
@@ -265,7 +259,6 @@ def test_curves_are_drawn_by_key_and_slope(bench: Bench) -> None:
     assert found is not None
     bench.desk.draw((x, found), (x, found - 20))
     bench.saved("Set a key of Left knee at 3")
-    assert length == bench.view()["bench"]["length_frames"]
     bench.write("Value of the key", 30)
     expect(page.get_by_label("Value of the key")).to_have_value("30")
 

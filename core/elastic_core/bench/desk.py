@@ -16,7 +16,7 @@ from ..figure import Figure, forward
 from ..motion import Motion
 from ..sides import spoken
 from .edits.base import Made
-from .playing import in_keys, playable_of, played_curves, round_of
+from .playing import in_keys, played_curves, round_of
 
 Side = Literal["left", "right", "middle"]
 
@@ -118,7 +118,7 @@ class Bench(View):
 def bench_of(made: Made) -> Bench:
     """The clip as the room shows it."""
     clip, figure = made.clip, made.figure
-    playable = playable_of(figure, clip, made.samples)
+    playable = made.playable
     stride = float(np.hypot(*clip.period[:2]))
     if not clip.is_cycle:
         stride = _way(playable.samples)

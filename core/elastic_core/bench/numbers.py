@@ -31,10 +31,11 @@ def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumb
     figure = made.figure
     clip = in_keys(figure, made.clip, made.samples)
     curves = played_curves(figure, clip)
-    near = {name: float(curve.values(np.array(frame))) for name, curve in curves.items()}
-    values = values_at(figure, pose_at(made, frame), 0, near)
+    wanted = _channels(joints, figure.names[0], set(curves), clip.is_cycle)
+    near = {name: float(curves[name].values(np.array(frame))) for name in wanted if name in curves}
+    values = values_at(figure, pose_at(made, frame), 0, near, set(joints))
     rows = []
-    for name in _channels(joints, figure.names[0], set(curves), clip.is_cycle):
+    for name in wanted:
         about = channel(name)
         times = {key.time for key in curves[name].keys} if name in curves else set()
         rows.append(

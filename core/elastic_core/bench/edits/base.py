@@ -2,19 +2,20 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Any
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from ...channels import joint_of
-from ...clip import Clip
+from ...clip import Clip, PlayableClip
 from ...curve import Beyond, Curve
 from ...errors import Refusal
 from ...figure import Figure
 from ...motion import Motion
 from ...sides import spoken
-from ..playing import in_keys
+from ..playing import in_keys, playable_of
 
 LONGEST_CLIP_FRAMES = 20_000
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
@@ -30,6 +31,11 @@ class Made:
     clip: Clip
     figure: Figure
     samples: Motion | None = None
+
+    @cached_property
+    def playable(self) -> PlayableClip:
+        """The clip ready to play, its feet held."""
+        return playable_of(self.figure, self.clip, self.samples)
 
     def keyed(self) -> "Made":
         """The clip as keys."""

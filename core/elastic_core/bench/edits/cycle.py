@@ -167,7 +167,7 @@ def _close(made: Made, edit: CloseSeam) -> Edited:
 def _moved(made: Made, after: Clip) -> str:
     """How far an edit moved what, at the most."""
     figure = made.figure
-    before_motion = playable_of(figure, made.clip, made.samples).samples
+    before_motion = made.playable.samples
     after_motion = playable_of(figure, after).samples
     length = after.length_frames
     turns = rotation.angle_between(

@@ -5,13 +5,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ...channels import Kind, channels_of, values_at
+from ...channels import Kind, channels_of, joint_of, values_at
 from ...curve import Curve, Key, SpanKind
 from ...cycle.mirror import is_own_half, mirrored, partner_of
 from ...errors import Refusal
 from ...inbetween import favour, with_post
 from ...motion import Motion
-from ..playing import motion_at, playable_of, played_curves
+from ..playing import motion_at, played_curves
 from ..pose import MoveRoot, PoseChange, SetValue, changed_joints, posed
 from .base import (
     Edit,
@@ -78,9 +78,10 @@ def _key_pose(made: Made, edit: KeyPose) -> Edited:
     changed = {}
     # The feet's hold is part of the picture and not of the curves: turns are compared with these.
     curves = played_curves(figure, clip)
-    near = {name: float(curve.values(np.array(frame))) for name, curve in curves.items()}
-    values = values_at(figure, pose, 0, near)
-    for name in _channels(keyed, joints, kinds, edit.changes):
+    wanted = _channels(keyed, joints, kinds, edit.changes)
+    near = {name: float(curves[name].values(np.array(frame))) for name in wanted if name in curves}
+    values = values_at(figure, pose, 0, near, {joint_of(figure, name) for name in wanted})
+    for name in wanted:
         curve = clip.keys.get(name)
         if curve is None:
             key = Key(time=frame, value=values[name], span=edit.span or "eased")
@@ -126,7 +127,7 @@ def _channels(
 
 def pose_at(made: Made, frame: float) -> Motion:
     """The pose that shows at a frame [1 frame], its held feet included."""
-    playable = playable_of(made.figure, made.clip, made.samples)
+    playable = made.playable
     if frame == int(frame):
         return playable.samples.at(np.array([int(frame)]))
     if made.clip.is_keyed:

@@ -3,7 +3,17 @@ import type { Chosen, Clip, ClipEdit } from '../../api/clips';
 import { startDraw } from '../../app/drawing';
 import { Playhead } from '../../desk/Playhead';
 import { Ruler } from '../../desk/Ruler';
-import { fitScale, frameAt, LABEL_WIDTH, type Scale, xOf } from '../../desk/scale';
+import {
+  frameAt,
+  LABEL_WIDTH,
+  panned,
+  type Scale,
+  scaleOf,
+  type Window,
+  windowOf,
+  xOf,
+  zoomed,
+} from '../../desk/scale';
 import type { Player } from '../../player/player';
 import {
   AFTER_TEXT,
@@ -47,6 +57,8 @@ interface KeySheetProps {
 
 export const ROW = 19;
 const REACH = 5;
+/** Pixels a frame below which keys stand close together. */
+const CLOSE = 7;
 const RULER = 34;
 /** Keys by joint and body part: ticks, and bars under held spans. Only the rows in sight are drawn. */
 export function KeySheet(props: KeySheetProps) {
@@ -57,10 +69,9 @@ export function KeySheet(props: KeySheetProps) {
   const [width, setWidth] = useState(500);
   const [box, setBox] = useState<Box | null>(null);
   const rows = useMemo(() => rowsOf(bench, folded), [bench, folded]);
-  const scale = useMemo(
-    () => fitScale(bench.length_frames + (bench.is_cycle ? 1 : 0), width),
-    [bench.length_frames, bench.is_cycle, width],
-  );
+  const frames = bench.length_frames + (bench.is_cycle ? 1 : 0);
+  const [seen, setSeen] = useState<Window | null>(null);
+  const scale = useMemo(() => scaleOf(seen, frames, width), [seen, frames, width]);
   const picked = useMemo(() => byJoint(bench, keys), [bench, keys]);
 
   const paint = useCallback(() => {
@@ -95,6 +106,15 @@ export function KeySheet(props: KeySheetProps) {
     if (!element) return undefined;
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
+      const x = event.clientX - element.getBoundingClientRect().left;
+      if (event.ctrlKey || event.metaKey) {
+        setSeen(windowOf(zoomed(scale, frames, x, 1.0018 ** -event.deltaY), frames));
+        return;
+      }
+      if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+        setSeen(windowOf(panned(scale, frames, event.deltaX || event.deltaY), frames));
+        return;
+      }
       const room = Math.max(0, rows.length * ROW - element.clientHeight);
       scrolled.current = Math.max(0, Math.min(room, scrolled.current + event.deltaY));
       element.dataset.scrolled = String(scrolled.current);
@@ -102,7 +122,7 @@ export function KeySheet(props: KeySheetProps) {
     };
     element.addEventListener('wheel', wheel, { passive: false });
     return () => element.removeEventListener('wheel', wheel);
-  }, [rows, paint]);
+  }, [rows, paint, scale, frames]);
   // A fold can leave the sheet scrolled beyond its end.
   useEffect(() => {
     const room = Math.max(0, rows.length * ROW - (canvas.current?.clientHeight ?? 0));
@@ -133,6 +153,11 @@ export function KeySheet(props: KeySheetProps) {
     }
     const here = chosenAt(bench, row.joints, (time) => time === tick);
     const isChosen = isChosenAt(picked, row, tick);
+    // Among keys that stand close together a draw is a box; only chosen ones are drawn along.
+    if (scale.pixelsPerFrame < CLOSE && !isChosen) {
+      drawBox(event, x, y, () => props.onKeys(event.shiftKey ? merged(keys, here) : here));
+      return;
+    }
     let held: Chosen = keys;
     if (event.shiftKey) held = isChosen ? without(keys, here) : merged(keys, here);
     else if (!isChosen) held = here;
@@ -152,7 +177,7 @@ export function KeySheet(props: KeySheetProps) {
     else props.onJoints([...new Set([...joints, ...row.joints])]);
   };
 
-  const drawBox = (event: PointerEvent, x: number, y: number) => {
+  const drawBox = (event: PointerEvent, x: number, y: number, onPress?: () => void) => {
     const adding = event.shiftKey;
     const before = keys;
     startDraw(event.clientX, event.clientY, {
@@ -178,6 +203,10 @@ export function KeySheet(props: KeySheetProps) {
         props.onKeys(adding ? merged(before, found) : found);
       },
       onPress: () => {
+        if (onPress) {
+          onPress();
+          return;
+        }
         player.pause();
         player.goTo(Math.floor(frameAt(scale, x)));
         if (!adding) props.onKeys({});
@@ -391,13 +420,17 @@ function paintKeys(
     const key = row.keys[k];
     if (key.time > sheet.length) break;
     const x = middleOf(scale, key.time);
+    if (x < LABEL_WIDTH && !key.holds) continue;
+    if (x > scale.width) break;
     const follows = !key.own;
     const isChosen = key.own && sheet.isChosen(row, key.time);
     if (key.holds) {
       const until = row.keys[k + 1]?.time ?? sheet.length;
       context.fillStyle = follows ? RULE_STRONG : INK;
-      context.fillRect(x, top + ROW - 5, middleOf(scale, until) - x - 2, 3);
+      const from = Math.max(x, LABEL_WIDTH);
+      context.fillRect(from, top + ROW - 5, middleOf(scale, until) - from - 2, 3);
     }
+    if (x < LABEL_WIDTH) continue;
     if (isChosen) {
       context.fillStyle = AMBER;
       context.fillRect(x - 3.5, top + 2, 7, ROW - 5);

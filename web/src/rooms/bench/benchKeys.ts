@@ -179,6 +179,7 @@ export const BENCH_BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw the root', 'moves the figure'],
   ['Draw ticks on the key sheet', 'moves the chosen keys; with Alt draws them apart'],
   ['Draw over the empty sheet', 'chooses the keys that the box touches'],
+  ['Wheel over the sheet', 'scrolls; with Ctrl zooms, with Shift pans the time'],
   ['Draw a key of a curve, its slope', 'sets its frame and value, its slope'],
   ['Draw the hand of the dial', 'scrubs; a bead of its rings moves those keys'],
   ['Draw the rim of the dial', 'turns it: another frame is the first'],
