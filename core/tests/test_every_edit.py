@@ -3,21 +3,27 @@
 from typing import Any, get_args
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
+from elastic_core.clip import PlayableClip
 from elastic_core.errors import Refusal
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Beat, Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.base import Edited
+from elastic_core.scene.edits.whole import SwapClip
 from elastic_core.scene.evaluate import figure_motion
 from elastic_core.scene.timing import mean_pace, source_at
 
 from .motions import material, once_clip, scene_of, turning_cycle
 
-MATERIAL = material(turning_cycle(length=20), once_clip(30))
+ROUND = turning_cycle(length=20)
+MATERIAL = material(ROUND, once_clip(30))
+COPY = PlayableClip(ROUND.clip.model_copy(update={"name": "Copy"}), ROUND.samples)
+WITH_COPY = material(ROUND, once_clip(30), COPY)
 A = Stint(id="a", clip="Round", start=0, length_frames=50)
 B = Stint(id="b", clip="Reach", start=40, length_frames=30)
 START = scene_of([A, B]).model_copy(
@@ -130,6 +136,10 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "set_length": {"length_frames": st.integers(1, 400)},
     "rename_scene": {"name": name},
     "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},
+    "swap_clip": {
+        "clip": st.sampled_from(["Round", "Reach"]),
+        "by": st.sampled_from(["Round", "Reach"]),
+    },
 }
 
 
@@ -195,3 +205,17 @@ def check(scene: Scene) -> None:
         assert np.isfinite(motion.travel).all()
     desk = desk_of(scene, MATERIAL)
     assert [shown.id for row in desk.lanes for shown in row.stints] == ids
+
+
+def test_a_clip_is_swapped_for_a_copy_in_one_scene() -> None:
+    swapped = apply_edit(START, SwapClip(clip="Round", by="Copy"), WITH_COPY)
+    assert swapped.label == "Play Copy for Round"
+    assert [stint.clip for stint in swapped.scene.stints] == ["Copy", "Reach"]
+    back = apply_edit(swapped.scene, SwapClip(clip="Copy", by="Round"), WITH_COPY)
+    assert back.scene == START
+    with pytest.raises(
+        Refusal, match="Reach cannot stand in for Round: it is another kind of clip"
+    ):
+        apply_edit(START, SwapClip(clip="Round", by="Reach"), WITH_COPY)
+    with pytest.raises(Refusal, match="Copy is no longer in the scene"):
+        apply_edit(START, SwapClip(clip="Copy", by="Round"), WITH_COPY)

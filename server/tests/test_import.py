@@ -121,7 +121,7 @@ def test_files_and_motions_are_kept_once_and_whole(demo: Demo, owner: Client) ->
     send(owner, demo, data, "again.bvh")
     (kept,) = StoredFile.objects.all()
     assert files.load(kept) == data
-    playable = shelf.clip_of(demo.document("clip", "Amble"))
+    playable = shelf.clip_of(demo.document("clip", "Hurry"))
     assert motions.store(playable.samples) == playable.clip.motion
 
 

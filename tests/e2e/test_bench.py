@@ -291,3 +291,23 @@ def test_the_room_opens_as_it_was_left(bench: Bench) -> None:
     expect(page.get_by_role("radio", name="Front")).to_have_attribute("aria-checked", "true")
     expect(page.get_by_role("radio", name="Feet")).to_have_attribute("aria-checked", "true")
     assert bench.desk.frame() == 9
+
+
+def test_a_scene_gets_a_copy_of_its_own(bench: Bench) -> None:
+    """Only that scene follows from then on; the clip and its other uses stay."""
+    desk, page = bench.desk, bench.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    scene = page.locator(".crumbs b").inner_text()
+    page.get_by_role("link", name="Library").click()
+    bench.open("Amble")
+    original = bench.id
+    bench.click("Uses", "radio")
+    row = page.locator(".use-list li").filter(has=page.get_by_role("link", name=scene, exact=True))
+    row.get_by_role("button", name="Its own copy").click()
+    expect(page.locator(".crumbs b")).to_have_text("Amble copy", timeout=15_000)
+    assert bench.id != original
+    expect(page.locator(".use-list a")).to_have_text([scene])
+    page.locator(".use-list a").click()
+    expect(
+        page.get_by_role("button", name="Undo: Play Amble copy for Amble (Ctrl+Z)")
+    ).to_be_visible()

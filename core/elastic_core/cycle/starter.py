@@ -271,7 +271,7 @@ class _Walker:
         bounce = np.array(BOUNCE * 2)
         if gait.down_share < 0.5:
             # In a run the body is highest between the steps, when both feet are off the ground.
-            bounce = np.roll(bounce, 0) * np.array([0.4, 1.0, 1.0, 1.6] * 2)
+            bounce = bounce * np.array([0.4, 1.0, 1.0, 1.6] * 2)
         sway = 0.02 * leg_length * np.sin(TAU * self.phases) * min(1.0, 2 * gait.down_share)
         root_move[:, 0] += sway
         root_move[:, 1] += gait.bounce_metres * bounce - gait.crouch * leg_length
@@ -328,11 +328,11 @@ class _Walker:
         air = _hermite(-down / 2, down / 2, -(1 - down), -(1 - down), u)
         z = stride * np.where(phase <= down, down / 2 - phase, air)
         lift = gait.foot_lift_metres * np.where(phase <= down, 0.0, np.sin(np.pi * u) ** 2)
-        heel, push = _roll_degrees(gait, leg)
+        heel, tip = _roll_degrees(gait, leg)
         roll = _interp_round(
             phase,
-            {0.0: heel, _flat_from(gait): 0.0, 0.62 * down: 0.0, down: -push,
-             down + 0.3 * (1 - down): -0.8 * push, down + 0.75 * (1 - down): 0.4 * heel},
+            {0.0: heel, _flat_from(gait): 0.0, 0.62 * down: 0.0, down: -tip,
+             down + 0.3 * (1 - down): -0.8 * tip, down + 0.75 * (1 - down): 0.4 * heel},
         )  # fmt: skip
         ankle = rest[leg.foot]
         ball = rest[leg.toe] if leg.toe is not None else ankle * np.array([1.0, 0.0, 1.0])

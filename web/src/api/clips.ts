@@ -2,6 +2,8 @@
 
 import { answered, api, type Schemas } from './client';
 import { type FramePack, readFramePack } from './framePack';
+import { newId } from './newId';
+import { readHead, sendEdit } from './scenes';
 
 export type Clip = Schemas['BenchView'];
 export type ClipEdit = Schemas['ClipEditWanted']['edit'];
@@ -103,3 +105,16 @@ export const newClip = (
       body,
     }),
   );
+
+/** A copy of a clip that one scene plays from now on, in its place; its id. */
+export async function ownCopy(clip: string, scene: string): Promise<string> {
+  const copy = await answered(
+    api.POST('/api/documents/{document_id}/duplicate', {
+      params: { path: { document_id: clip } },
+    }),
+  );
+  const { revision } = await readHead(scene);
+  const edit = { kind: 'swap_clip' as const, clip, by: copy.id };
+  await sendEdit(scene, edit, revision, newId());
+  return copy.id;
+}

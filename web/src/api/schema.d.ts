@@ -2129,7 +2129,7 @@ export interface components {
         /** EditWanted */
         EditWanted: {
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -2592,6 +2592,21 @@ export interface components {
             ripple: boolean;
         };
         /**
+         * SwapClip
+         * @description All stints of one clip play another one: a copy that only this scene changes.
+         */
+        SwapClip: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swap_clip";
+            /** Clip */
+            clip: string;
+            /** By */
+            by: string;
+        };
+        /**
          * TrimStint
          * @description Which part of the source plays: an end is moved, and every pose that stays keeps its frame.
          *
@@ -2638,7 +2653,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };

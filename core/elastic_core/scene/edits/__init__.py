@@ -47,7 +47,8 @@ SceneEdit = Annotated[
     | figures.RemoveFigure
     | whole.SetLength
     | whole.RenameScene
-    | whole.SetBackdrop,
+    | whole.SetBackdrop
+    | whole.SwapClip,
     Field(discriminator="kind"),
 ]
 
@@ -75,6 +76,8 @@ def brings(edit: SceneEdit) -> tuple[set[str], set[str]]:
         return {edit.clip}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.clip for copy in edit.copies}, set()
+    if isinstance(edit, whole.SwapClip):
+        return {edit.clip, edit.by}, set()
     if isinstance(edit, figures.AddFigure):
         return set(), {edit.figure}
     return set(), set()

@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...clip import Material
+from ...errors import Refusal
 from ..document import Backdrop, Scene
 from .base import Edit, Edited, Name, Rules, checked
 
@@ -26,6 +27,14 @@ class SetBackdrop(Edit):
     backdrop: Backdrop
 
 
+class SwapClip(Edit):
+    """All stints of one clip play another one: a copy that only this scene changes."""
+
+    kind: Literal["swap_clip"] = "swap_clip"
+    clip: str
+    by: str
+
+
 def _set_length(scene: Scene, edit: SetLength, material: Material) -> Edited:
     resized = checked(scene.model_copy(update={"length_frames": edit.length_frames}))
     return Edited(resized, f"Set the length to {edit.length_frames} frames")
@@ -40,4 +49,32 @@ def _set_backdrop(scene: Scene, edit: SetBackdrop, material: Material) -> Edited
     return Edited(scene.model_copy(update={"backdrop": edit.backdrop}), f"Play {says}")
 
 
-RULES: Rules = {SetLength: _set_length, RenameScene: _rename, SetBackdrop: _set_backdrop}
+def _swap_clip(scene: Scene, edit: SwapClip, material: Material) -> Edited:
+    was, new = material.clip(edit.clip).clip, material.clip(edit.by).clip
+    if edit.clip not in scene.clip_ids:
+        raise Refusal(f"{was.name} is no longer in the scene.")
+    if (was.figure, was.is_cycle) != (new.figure, new.is_cycle):
+        raise Refusal(f"{new.name} cannot stand in for {was.name}: it is another kind of clip.")
+    if not new.is_cycle and new.length_frames < was.length_frames:
+        raise Refusal(f"{new.name} is shorter than {was.name}, so it cannot stand in for it.")
+    lanes = tuple(
+        lane.model_copy(
+            update={
+                "stints": tuple(
+                    stint.model_copy(update={"clip": edit.by}) if stint.clip == edit.clip else stint
+                    for stint in lane.stints
+                )
+            }
+        )
+        for lane in scene.lanes
+    )
+    label = f"Play {new.name} for {was.name}"
+    return Edited(scene.model_copy(update={"lanes": lanes}), label)
+
+
+RULES: Rules = {
+    SetLength: _set_length,
+    RenameScene: _rename,
+    SetBackdrop: _set_backdrop,
+    SwapClip: _swap_clip,
+}

@@ -17,7 +17,7 @@ import { Stage } from '../../stage/Stage';
 import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
 import { Banners, SavedState } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
-import { restorePlayer, useKeptPlayer } from '../scene/roomMemory';
+import { restorePlayer, useKeptPlayer } from '../document/keptPlayer';
 import { BenchBar } from './BenchBar';
 import { BenchTransport } from './BenchTransport';
 import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
@@ -457,9 +457,19 @@ function useRevision(id: string, revision: number | null): Clip | undefined {
   return query.data;
 }
 
+/** The measure that lies farthest over its limit. */
+function worstOf(gap: NonNullable<Clip['bench']['seam']>['joints'][number]): string {
+  const measures = [
+    [gap.gap_degrees / 0.5, `${gap.gap_degrees.toFixed(1)}°`],
+    [gap.gap_cm / 0.25, `${gap.gap_cm.toFixed(1)} cm`],
+    [gap.gap_degrees_per_frame, `${gap.gap_degrees_per_frame.toFixed(1)}°/frame`],
+  ] as const;
+  return measures.reduce((most, next) => (next[0] > most[0] ? next : most))[1];
+}
+
 export function SeamBadge({ seam }: { seam: NonNullable<Clip['bench']['seam']> }) {
   const worst = seam.joints[0];
-  const text = seam.grade === 'closed' ? 'seam closed' : `seam ${worst.gap_degrees.toFixed(1)}°`;
+  const text = seam.grade === 'closed' ? 'seam closed' : `seam ${worstOf(worst)}`;
   return (
     <span
       className={`seam-badge is-${seam.grade}`}

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { type Clip, type ClipEdit, type Gait, readGaits } from '../../api/clips';
 import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
+import { counted } from '../../app/counted';
 import type { Player } from '../../player/player';
 import type { SideTab } from './benchMemory';
+import { UsesCard } from './UsesCard';
 
 interface CardProps {
   readonly clip: Clip;
@@ -43,7 +44,7 @@ export function SideCards({ tab, onTab, ...card }: SideCardsProps) {
         {tab === 'walk' && <WalkCard {...card} />}
         {tab === 'feet' && <FeetCard {...card} />}
         {tab === 'cycle' && <CycleCard {...card} />}
-        {tab === 'uses' && <UsesCard {...card} />}
+        {tab === 'uses' && <UsesCard clip={card.clip} />}
       </div>
     </section>
   );
@@ -81,7 +82,10 @@ function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProps) {
         <b className={`grade is-${bench.seam.grade}`}>{bench.seam.grade}</b>, from frame{' '}
         <span className="number">{bench.length_frames - 1}</span> to{' '}
         <span className="number">0</span>
-        <span className="quiet"> · {open ? `${open} joints to close` : 'every joint meets'}</span>
+        <span className="quiet">
+          {' '}
+          · {open ? `${counted(open, 'joint')} to close` : 'every joint meets'}
+        </span>
       </p>
       <ul className="gap-list">
         {bench.seam.joints.slice(0, MOST_ROWS).map((gap) => {
@@ -521,29 +525,6 @@ function CycleCard({ clip, player, onEdit }: CardProps) {
           </button>
         </div>
       )}
-    </>
-  );
-}
-
-/** The scenes that use this clip: a change shows there at once. */
-function UsesCard({ clip }: CardProps) {
-  if (!clip.used_in.length) {
-    return (
-      <p className="quiet">
-        No scene uses this clip yet. Draw it from a scene’s drawer to its desk.
-      </p>
-    );
-  }
-  return (
-    <>
-      <p className="quiet">What you change here shows at once in:</p>
-      <ul className="plain-list">
-        {clip.used_in.map((scene) => (
-          <li key={scene.id}>
-            <Link to={`/scenes/${scene.id}`}>{scene.name}</Link>
-          </li>
-        ))}
-      </ul>
     </>
   );
 }

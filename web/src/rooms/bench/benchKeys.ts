@@ -50,6 +50,8 @@ export type BenchAction =
   | 'insert'
   | 'earlier'
   | 'later'
+  | 'rippleEarlier'
+  | 'rippleLater'
   | 'narrower'
   | 'wider'
   | 'reverse'
@@ -144,6 +146,8 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('insert', '/', 'Insert keys that change nothing'),
       of('earlier', 'Alt+Left', 'Move a frame earlier'),
       of('later', 'Alt+Right', 'Move a frame later'),
+      of('rippleEarlier', 'Ctrl+Alt+Left', 'Move it and all that follows a frame earlier'),
+      of('rippleLater', 'Ctrl+Alt+Right', 'Move it and all that follows a frame later'),
       of('narrower', 'Alt+Shift+Left', 'Draw together by a frame, about the first'),
       of('wider', 'Alt+Shift+Right', 'Draw apart by a frame, about the first'),
       of('reverse', 'Shift+B', 'Turn their order'),

@@ -84,6 +84,15 @@ export function useBenchActions(room: Room): void {
       round(time + frames),
     );
   };
+  /** What is chosen, or the playhead, and everything that follows. */
+  const ripple = (frames: number) => {
+    const chosen = countOf(keys)
+      ? keys
+      : chosenAt(bench, names, (time) => time >= player.frame && time < length);
+    if (countOf(chosen))
+      make({ kind: 'move_keys', chosen: plain(chosen), frames, ripple: true, snap: true });
+    onKeys({});
+  };
   const widen = (frames: number) => {
     const span = spanOf(keys);
     if (!span || span[0] === span[1]) return;
@@ -200,6 +209,8 @@ export function useBenchActions(room: Room): void {
     insert: () => make({ kind: 'insert_keys', frame: player.frame, joints: [...ofChosen] }),
     earlier: () => move(-1),
     later: () => move(1),
+    rippleEarlier: () => ripple(-1),
+    rippleLater: () => ripple(1),
     narrower: () => widen(-1),
     wider: () => widen(1),
     reverse: () => {

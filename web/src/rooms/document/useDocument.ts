@@ -1,11 +1,11 @@
 import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { type Schemas, Trouble } from '../../api/client';
+import { newId } from '../../api/newId';
 import { useNotices } from '../../app/notices';
 import { recall, remember } from '../../app/remembered';
 import { libraryKey } from '../library/useLibrary';
 import { EditLine, type LineState, type Sent, type Step } from './editLine';
-import { newId } from './newId';
 
 type Head = Schemas['SceneHead'];
 

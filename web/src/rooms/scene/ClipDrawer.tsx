@@ -1,9 +1,9 @@
 import { type PointerEvent, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { Schemas } from '../../api/client';
+import { newId } from '../../api/newId';
 import { IconButton } from '../../app/controls';
 import { Filmstrip } from '../../stage/Filmstrip';
-import { newId } from '../document/newId';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
 import { isFound } from '../library/seeking';
 

@@ -1,8 +1,8 @@
 /** Copied stints, kept in this browser so that they can be laid in another scene or tab. */
 
 import type { Schemas } from '../../api/client';
+import { newId } from '../../api/newId';
 import { recall, remember } from '../../app/remembered';
-import { newId } from '../document/newId';
 import type { Edit } from './useScene';
 
 type Desk = Schemas['Desk'];

@@ -1,11 +1,8 @@
 /** What the room looked like when it was left, so that it opens the same. */
 
-import { useEffect } from 'react';
-import { recall, remember } from '../../app/remembered';
 import type { Window } from '../../desk/scale';
 import type { Selection } from '../../desk/selection';
 import type { DeskOptions } from '../../desk/Transport';
-import type { Player, PlayerState } from '../../player/player';
 import { VIEWS } from '../../stage/camera';
 import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
 
@@ -41,40 +38,3 @@ export const FIRST_LOOK: RoomMemory = {
 };
 
 export const memoryKey = (scene: string) => `hours/scene/${scene}`;
-const playerKey = (scene: string) => `hours/player/${scene}`;
-
-type Kept = Partial<Omit<PlayerState, 'playing' | 'length'>> & { readonly frame?: number };
-
-export function restorePlayer(player: Player, scene: string): void {
-  const kept = recall<Kept>(playerKey(scene));
-  if (!kept) return;
-  if (kept.mode) player.setMode(kept.mode);
-  if (kept.speed) player.setSpeed(kept.speed);
-  if (kept.loop !== undefined) player.setLoop(kept.loop);
-  if (kept.range) player.setRange(kept.range);
-  if (kept.frame) player.goTo(kept.frame);
-}
-
-const SETTLE_MS = 150;
-
-/** Keep where the playhead stands, and how it plays. */
-export function useKeptPlayer(player: Player, scene: string): void {
-  useEffect(() => {
-    let timer = 0;
-    const keep = () => {
-      const { mode, speed, loop, range } = player.snapshot();
-      remember(playerKey(scene), { mode, speed, loop, range, frame: player.frame });
-    };
-    const soon = () => {
-      clearTimeout(timer);
-      timer = window.setTimeout(keep, SETTLE_MS);
-    };
-    const offs = [player.onFrame(soon), player.subscribe(soon)];
-    window.addEventListener('pagehide', keep);
-    return () => {
-      for (const off of offs) off();
-      clearTimeout(timer);
-      window.removeEventListener('pagehide', keep);
-    };
-  }, [player, scene]);
-}

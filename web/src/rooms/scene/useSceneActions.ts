@@ -1,3 +1,4 @@
+import { newId } from '../../api/newId';
 import { COLOURS, colourAfter } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
 import { type Action, SHORTCUTS, useShortcuts } from '../../app/shortcuts';
@@ -19,7 +20,6 @@ import {
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
-import { newId } from '../document/newId';
 import { duplicateOf, splitAt } from './cards/StintCard';
 import { copyStints, pasteAt } from './clipboard';
 import type { RoomMemory } from './roomMemory';

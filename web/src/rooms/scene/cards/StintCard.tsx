@@ -1,12 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../../../api/client';
+import { newId } from '../../../api/newId';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { NumberBox } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
-import { newId } from '../../document/newId';
 import type { Edit } from '../useScene';
 import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
