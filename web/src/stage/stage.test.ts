@@ -3,7 +3,7 @@ import { jointUnder } from './arcs';
 import { orbitCamera, project, VIEWS } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, markUnder } from './marks';
-import type { StageScene } from './stagePainter';
+import { neighbours, type StageScene } from './stagePainter';
 
 const plan = orbitCamera(VIEWS.Plan, [0, 0.86, 0], 800, 500);
 
@@ -45,4 +45,26 @@ test('the nearest joint within reach is the one that is pressed', () => {
   const hand = project(plan, [0.4, 1, 0]);
   expect(jointUnder(plan, scene, 0, hand.x + 3, hand.y)).toEqual({ figure: 'odo', joint: 1 });
   expect(jointUnder(plan, scene, 0, hand.x + 60, hand.y)).toBeNull();
+});
+
+const GHOSTS = { shown: true, count: 2, step: 5, inLoop: false };
+const WHOLE = { start: 0, end: 24 };
+
+test('ghosts of frames stay in the clip, or go round in a cycle', () => {
+  const once = neighbours({ length: 24 }, GHOSTS, 3, WHOLE);
+  expect(once.map(({ at, side, rank }) => [at, side, rank])).toEqual([
+    [13, 1, 2],
+    [8, 1, 1],
+  ]);
+  const round = neighbours({ length: 24, goesRound: true }, GHOSTS, 3, WHOLE);
+  expect(round.map(({ at }) => at).sort((a, b) => a - b)).toEqual([8, 13, 17, 22]);
+});
+
+test('ghosts of keys are the nearest keys on either side, over the seam too', () => {
+  const scene = { length: 24, goesRound: true, keyFrames: [0, 6, 12, 18] };
+  const found = neighbours(scene, { ...GHOSTS, ofKeys: true }, 2, WHOLE);
+  const on = (side: number) => found.filter((one) => one.side === side).map(({ at }) => at);
+  // Farthest first, so that the nearest lies over the others.
+  expect(on(-1)).toEqual([18, 0]);
+  expect(on(1)).toEqual([12, 6]);
 });
