@@ -11,6 +11,7 @@ import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { isWriting } from '../../app/shortcuts';
 import { FrameStore } from '../../player/frameStore';
 import { Player } from '../../player/player';
+import { jointOf } from '../../stage/arcs';
 import { costumeQuery } from '../../stage/Filmstrip';
 import { PaintCount } from '../../stage/PaintCount';
 import { Stage } from '../../stage/Stage';
@@ -125,6 +126,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
     bothSides: memory.bothSides,
     onEdit: state.edit,
     onShown,
+    onOtherLoose: (frame) =>
+      notices.say(`The pose at ${frame} is still loose: K keys it, Esc drops it.`),
   });
   repaint.current = () => frames.tell();
 
@@ -199,8 +202,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
   const keyPose = () => {
     player.pause();
     const names = bench.joints.map((joint) => joint.name);
-    const which = chosen.length ? chosen : pose.loose ? null : names;
-    pose.key(player.frame, which, ['turn', 'move']);
+    // A loose pose is keyed whole: what was changed, and nothing of it is lost.
+    const which = pose.loose ? null : chosen.length ? chosen : names;
+    pose.key(player.frame, which, memory.kinds);
   };
 
   useBenchActions({
@@ -219,6 +223,10 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
     onFrameFigure: frameFigure,
+    where: (joint) => {
+      const shown = scene.pose(FIGURE, player.frame);
+      return shown && jointOf(shown.positions, joint);
+    },
   });
 
   const previewEdit = state.preview?.edit ?? null;
@@ -361,6 +369,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
             isLoose={pose.loose !== null}
             chosen={chosen.length}
             onInPlace={(wanted) => change({ inPlace: wanted })}
+            kinds={memory.kinds}
+            onKinds={(kinds) => change({ kinds })}
             onRecord={setRecord}
             onKey={keyPose}
           />

@@ -3,6 +3,7 @@ import type { Clip } from '../../api/clips';
 import { Choice, IconButton, Tick } from '../../app/controls';
 import { type Player, type PlayMode, SPEEDS } from '../../player/player';
 import { withBenchKey } from './benchKeys';
+import type { Kind } from './benchMemory';
 import { keyFrames } from './sheet';
 
 interface BenchTransportProps {
@@ -12,6 +13,9 @@ interface BenchTransportProps {
   readonly record: boolean;
   readonly isLoose: boolean;
   readonly chosen: number;
+  /** What the key button and K key. */
+  readonly kinds: readonly Kind[];
+  readonly onKinds: (kinds: readonly Kind[]) => void;
   readonly onInPlace: (inPlace: boolean) => void;
   readonly onRecord: (on: boolean) => void;
   readonly onKey: () => void;
@@ -107,13 +111,23 @@ export function BenchTransport(props: BenchTransportProps) {
                 ? 'A loose pose: K keys it, Esc drops it.'
                 : 'Keys are made only when you press K.'}
           </span>
+          <select
+            className="form-select keyed-kinds"
+            aria-label="What is keyed"
+            value={props.kinds.join(' ')}
+            onChange={(event) => props.onKinds(event.target.value.split(' ') as Kind[])}
+          >
+            <option value="turn move">turn, move</option>
+            <option value="turn">turn</option>
+            <option value="move">move</option>
+          </select>
           <button
             type="button"
             className="btn btn-lamp"
             title={withBenchKey('Key what is chosen, or the whole figure', 'key')}
             onClick={props.onKey}
           >
-            {chosen ? 'Key chosen' : 'Key pose'}
+            {isLoose ? 'Key it' : chosen ? 'Key chosen' : 'Key pose'}
           </button>
         </>
       )}

@@ -219,11 +219,20 @@ export function Curves(props: CurvesProps) {
           aria-label={`Curves: ${curves.map((curve) => curve.label).join(', ') || 'none'}`}
           onPointerDown={press}
         />
-        <div className="curve-names" aria-hidden="true">
+        <div className="curve-names">
           {curves.map((curve, place) => (
-            <span key={curve.channel} style={{ color: INKS[place] }}>
+            <button
+              key={curve.channel}
+              type="button"
+              style={{ color: INKS[place] }}
+              title="Choose its key at the playhead, or the nearest"
+              onClick={() => {
+                const key = nearestKey(curve, player.frame);
+                if (key) onKeys({ [curve.channel]: [key.time] });
+              }}
+            >
               {curve.label}
-            </span>
+            </button>
           ))}
         </div>
         {!curves.length && (
@@ -264,6 +273,13 @@ function onlyOne(curves: readonly BenchCurve[], keys: Chosen): OneKey | null {
     }
   }
   return found.length === 1 ? found[0] : null;
+}
+
+/** The own key of a curve that is nearest to a frame. */
+function nearestKey(curve: BenchCurve, frame: number): BenchCurve['keys'][number] | undefined {
+  const own = curve.keys.filter((key) => key.own);
+  const away = (key: { time: number }) => Math.abs(key.time - frame);
+  return own.sort((a, b) => away(a) - away(b))[0];
 }
 
 function limitsOf(traces: readonly Trace[]): { low: number; high: number } | null {
@@ -458,6 +474,11 @@ interface ChosenKeyProps {
   readonly onKeys: (keys: Chosen) => void;
 }
 
+const SLOPES = [
+  ['in_slope', 'in'],
+  ['out_slope', 'out'],
+] as const;
+
 function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps) {
   const { curve, key } = chosen;
   const set = (part: object) =>
@@ -482,6 +503,17 @@ function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps) {
         disabled={!mayChange || !key.own}
         onCommit={(value) => set({ value })}
       />
+      {SLOPES.map(([name, words]) => (
+        <NumberBox
+          key={name}
+          label={`Slope ${words} of the key`}
+          value={key[name]}
+          decimals={2}
+          unit={words}
+          disabled={!mayChange || !key.own}
+          onCommit={(slope) => set({ [name]: slope })}
+        />
+      ))}
     </span>
   );
 }

@@ -46,6 +46,10 @@ export type BenchAction =
   | 'turnRight'
   | 'turnUp'
   | 'turnDown'
+  | 'drawLeft'
+  | 'drawRight'
+  | 'drawUp'
+  | 'drawDown'
   | 'rest'
   | 'insert'
   | 'earlier'
@@ -133,6 +137,10 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('turnRight', 'Ctrl+Right', 'Turn it 2° rightwards'),
       of('turnUp', 'Ctrl+Up', 'Turn it 2° about the view’s level axis'),
       of('turnDown', 'Ctrl+Down', 'Turn it 2° the other way about'),
+      of('drawLeft', 'Ctrl+Shift+Left', 'Draw a hand, a foot or the root 1 cm leftwards'),
+      of('drawRight', 'Ctrl+Shift+Right', 'Draw it 1 cm rightwards'),
+      of('drawUp', 'Ctrl+Shift+Up', 'Draw it 1 cm up'),
+      of('drawDown', 'Ctrl+Shift+Down', 'Draw it 1 cm down'),
       of('rest', '0', 'Lay the joint back in its rest'),
       of('favour', 'F', 'To the favour slider'),
       of('favourAgain', 'Shift+F', 'Favour again, with the same share'),

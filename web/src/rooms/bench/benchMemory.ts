@@ -21,6 +21,8 @@ export interface BenchMemory {
   readonly inPlace: boolean;
   readonly joints: boolean;
   readonly bothSides: boolean;
+  /** What K keys. */
+  readonly kinds: readonly Kind[];
   readonly chosen: readonly string[];
   readonly folded: readonly string[];
   readonly tab: SideTab;
@@ -43,6 +45,7 @@ export const FIRST_BENCH: BenchMemory = {
   inPlace: true,
   joints: true,
   bothSides: false,
+  kinds: ['turn', 'move'],
   chosen: [],
   folded: [],
   tab: 'seam',

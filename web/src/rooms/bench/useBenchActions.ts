@@ -4,11 +4,12 @@ import { useShortcuts } from '../../app/shortcuts';
 import type { Player } from '../../player/player';
 import { orbitCamera, VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
-import type { Vec3 } from '../../stage/vector';
+import { add, scale, type Vec3 } from '../../stage/vector';
 import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
 import { copyKeys, pasteKeys } from './keyClipboard';
+import { isHandOrFoot } from './poseHand';
 import { chosenAt, countOf, keyFrames, shifted, spanOf } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
@@ -29,9 +30,12 @@ interface Room {
   readonly onSheet: () => void;
   readonly onName: () => void;
   readonly onFrameFigure: () => void;
+  /** Where a joint is at the playhead, loose or not. */
+  readonly where: (joint: number) => Vec3 | null;
 }
 
 const NUDGE_DEGREES = 2;
+const NUDGE_METRES = 0.01;
 
 const plain = (chosen: Chosen): Record<string, number[]> =>
   Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
@@ -114,6 +118,19 @@ export function useBenchActions(room: Room): void {
     const changed: PoseChange = { kind: 'turn', joint: names[here], axis: [...way], degrees };
     pose.draw(player.frame, changed, true);
   };
+  const draw = (x: number, y: number) => {
+    if (here < 0 || !clip.may_change) return;
+    const camera = orbitCamera(view.orbit, [0, 0, 0], 100, 100);
+    const by = add(scale(camera.right, x * NUDGE_METRES), scale(camera.up, y * NUDGE_METRES));
+    player.pause();
+    const at = room.where(here);
+    if (here === 0) pose.draw(player.frame, { kind: 'move_root', by: [...by] }, true);
+    else if (!isHandOrFoot(bench, here) || !at) notices.say('Choose a hand, a foot or the root.');
+    else {
+      const to = add(at, by);
+      pose.draw(player.frame, { kind: 'reach', joint: names[here], to: [...to] }, true);
+    }
+  };
   const copy = (): boolean => {
     const count = copyKeys(bench, keys);
     if (count) notices.say(`${count} ${count === 1 ? 'key' : 'keys'} copied.`);
@@ -185,15 +202,11 @@ export function useBenchActions(room: Room): void {
     redo: () => clip.redo && state.redo(),
     key: () => {
       player.pause();
-      if (clip.may_change)
-        pose.key(player.frame, chosen.length ? chosen : pose.loose ? null : names, [
-          'turn',
-          'move',
-        ]);
+      if (clip.may_change) pose.key(player.frame, pose.loose ? null : ofChosen, memory.kinds);
     },
     keyAll: () => {
       player.pause();
-      if (clip.may_change) pose.key(player.frame, names, ['turn', 'move']);
+      if (clip.may_change) pose.key(player.frame, names, memory.kinds);
     },
     record: () => room.onRecord(!room.record),
     bothSides: () => change({ bothSides: !memory.bothSides }),
@@ -201,6 +214,10 @@ export function useBenchActions(room: Room): void {
     turnRight: () => turn('forward', NUDGE_DEGREES),
     turnUp: () => turn('right', NUDGE_DEGREES),
     turnDown: () => turn('right', -NUDGE_DEGREES),
+    drawLeft: () => draw(-1, 0),
+    drawRight: () => draw(1, 0),
+    drawUp: () => draw(0, 1),
+    drawDown: () => draw(0, -1),
     rest: () => {
       if (here < 0 || !clip.may_change) return;
       player.pause();

@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ClipEdit, clipPoses, type PoseChange } from '../../api/clips';
 import { type PosedFigure, poseIn } from '../../api/framePack';
+import { recall, remember } from '../../app/remembered';
 import type { Kind } from './benchMemory';
 
 export interface Loose {
@@ -10,6 +11,8 @@ export interface Loose {
   readonly changes: readonly PoseChange[];
   readonly bothSides: boolean;
 }
+
+const looseKey = (clip: string) => `hours/loose/${clip}`;
 
 interface PoseOptions {
   readonly clip: string;
@@ -19,6 +22,8 @@ interface PoseOptions {
   readonly bothSides: boolean;
   readonly onEdit: (edit: ClipEdit) => void;
   readonly onShown: () => void;
+  /** A draw on one frame while the pose of another is still loose. */
+  readonly onOtherLoose: (frame: number) => void;
 }
 
 export interface PoseState {
@@ -46,8 +51,17 @@ export function usePose(options: PoseOptions): PoseState {
   const { clip, content, onShown } = options;
   const latest = useRef(options);
   latest.current = options;
-  const [loose, setLoose] = useState<Loose | null>(null);
-  const held = useRef<Loose | null>(null);
+  // A loose pose is still there after a reload: it is never lost without a word.
+  const [loose, setKept] = useState<Loose | null>(() => recall<Loose>(looseKey(clip)));
+  const held = useRef<Loose | null>(loose);
+  const setLoose = useCallback(
+    (wanted: Loose | null) => {
+      held.current = wanted;
+      setKept(wanted);
+      remember(looseKey(clip), wanted);
+    },
+    [clip],
+  );
   const picture = useRef<{ frame: number; pose: PosedFigure } | null>(null);
   const asking = useRef<{ wanted: Loose | null; busy: boolean }>({ wanted: null, busy: false });
 
@@ -85,13 +99,16 @@ export function usePose(options: PoseOptions): PoseState {
     [clip, onShown],
   );
 
+  useEffect(() => {
+    if (held.current) void ask(held.current);
+  }, [ask]);
+
   const drop = useCallback(() => {
     asking.current.wanted = null;
     picture.current = null;
-    held.current = null;
     setLoose(null);
     onShown();
-  }, [onShown]);
+  }, [onShown, setLoose]);
 
   // Once the clip has changed, what was loose is keyed, or stands on another pose.
   const seen = useRef(content);
@@ -103,7 +120,12 @@ export function usePose(options: PoseOptions): PoseState {
 
   const draw = useCallback(
     (frame: number, change: PoseChange, done: boolean) => {
-      const before = held.current?.frame === frame ? held.current.changes : [];
+      const other = held.current;
+      if (other && other.frame !== frame) {
+        if (done) latest.current.onOtherLoose(other.frame);
+        return;
+      }
+      const before = other ? other.changes : [];
       const wanted = {
         frame,
         changes: [...before, change],
@@ -112,15 +134,13 @@ export function usePose(options: PoseOptions): PoseState {
       void ask(wanted);
       if (!done) return;
       if (latest.current.record) {
-        held.current = null;
         setLoose(null);
         latest.current.onEdit(editOf(wanted));
         return;
       }
-      held.current = wanted;
       setLoose(wanted);
     },
-    [ask],
+    [ask, setLoose],
   );
 
   const cancelDraw = useCallback(() => {
@@ -130,17 +150,17 @@ export function usePose(options: PoseOptions): PoseState {
 
   const key = useCallback(
     (frame: number, joints: readonly string[] | null, kinds: readonly Kind[]) => {
-      const now = held.current?.frame === frame ? held.current : null;
+      // What is loose is keyed where it is, and all of it.
+      const now = held.current;
       const base = editOf(now ?? { frame, changes: [], bothSides: false });
-      held.current = null;
       setLoose(null);
       latest.current.onEdit({
         ...base,
-        kinds: [...kinds],
+        kinds: now ? ['turn', 'move'] : [...kinds],
         joints: joints ? [...joints] : null,
       });
     },
-    [],
+    [setLoose],
   );
 
   const shown = useCallback(
