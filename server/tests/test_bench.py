@@ -1,14 +1,17 @@
 """Clips on the bench over the API: edits are revisions, scenes follow, previews save nothing."""
 
 import json
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from typer.testing import CliRunner
 
 from documents.models import Document
+from elastic_core.command_line import app
 
 from .conftest import Demo
 from .test_scene import positions as placed
@@ -188,6 +191,52 @@ def test_a_clip_of_keys_goes_out_and_in_without_loss(owner: Client, demo: Demo, 
     assert same["plants"] == was["plants"]
 
 
-def _upload(data: bytes) -> Any:
+def _upload(data: bytes, name: str = "clip.json") -> Any:
+    return SimpleUploadedFile(name, data)
 
-    return SimpleUploadedFile("clip.json", data)
+
+def test_an_imported_walk_is_closed_by_each_method_as_hours_reads_it(
+    owner: Client, demo: Demo, tmp_path: Path
+) -> None:
+    """The room's read-outs before and after are those of `hours seam` and `hours close`."""
+
+    def hours(*words: object) -> None:
+        result = CliRunner().invoke(app, [str(word) for word in words])
+        assert result.exit_code == 0, result.output
+
+    def read_out(file: Path, *words: str) -> dict[str, tuple[float, float, float]]:
+        told = CliRunner().invoke(app, ["seam", str(file), *words, "--json"])
+        return {row["joint"]: gaps(row) for row in json.loads(told.stdout)["joints"]}
+
+    def gaps(row: dict[str, Any]) -> tuple[float, float, float]:
+        return row["gap_degrees"], row["gap_cm"], row["gap_degrees_per_frame"]
+
+    walked, file = tmp_path / "walk.bvh", tmp_path / "part.bvh"
+    hours("walk", walked, "--stride", 1.1, "--frames-per-step", 12)
+    # Twenty frames of a round of twenty-four: its end does not meet its start.
+    hours("convert", walked, file, "--end", 20)
+    production = f"/api/productions/{demo.production}"
+    sent = owner.post(production + "/files", {"upload": _upload(file.read_bytes(), "part.bvh")})
+    wanted = {"file": sent.json()["file"], "name": "Part", "is_cycle": True}
+    made = post(owner, production + "/clips", wanted)
+    assert made.status_code == 201, made.json()
+    clip = f"/api/clips/{made.json()['clip']['id']}"
+
+    def shown() -> dict[str, tuple[float, float, float]]:
+        return {
+            row["joint"]: gaps(row) for row in owner.get(clip).json()["bench"]["seam"]["joints"]
+        }
+
+    before = read_out(file, "--cycle", "0:20")
+    assert max(degrees for degrees, _, _ in before.values()) > 5
+    for joint, (degrees, cm, _) in shown().items():
+        assert (degrees, cm) == pytest.approx(before[joint][:2], abs=0.01)
+    for method in ("match", "spread", "through"):
+        closed = tmp_path / f"{method}.bvh"
+        hours("close", file, closed, "--cycle", "0:20", "--method", method, "--frames", 5)
+        after = read_out(closed)
+        edited = edit(owner, clip, {"kind": "close_seam", "method": method, "frames": 5}).json()
+        for joint, (degrees, cm, _) in shown().items():
+            assert degrees < 0.02
+            assert (degrees, cm) == pytest.approx(after[joint][:2], abs=0.02)
+        post(owner, clip + "/undo", {"base_revision": edited["clip"]["revision"]})

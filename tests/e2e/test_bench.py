@@ -209,6 +209,8 @@ def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
     page.keyboard.press("Alt+ArrowRight")
     bench.saved("Move 3 keys by +1")
     expect(sheet).to_have_attribute("data-chosen", "3")
+    page.keyboard.press("Alt+ArrowUp")
+    bench.saved("Move 3 keys by +1°")
     page.keyboard.press("Shift+H")
     bench.saved("Hold 3 keys")
     page.keyboard.press("Control+c")

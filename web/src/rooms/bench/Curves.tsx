@@ -18,7 +18,7 @@ import {
 } from '../../stage/colour';
 import { sharp } from '../../stage/sharp';
 import { withBenchKey } from './benchKeys';
-import type { BenchCurve } from './sheet';
+import { type BenchCurve, countOf } from './sheet';
 
 interface CurvesProps {
   readonly clip: Clip;
@@ -160,6 +160,19 @@ export function Curves(props: CurvesProps) {
       player.goTo(((Math.round(frame) % length) + length) % length);
       return;
     }
+    const several = hit.key.own && isAmong(keys, hit) && countOf(keys) > 1;
+    if (several && clip.may_change) {
+      // Many keys at once are drawn in value; in time they are drawn on the key sheet.
+      const chosen = Object.fromEntries(Object.entries(keys).map(([k, v]) => [k, [...v]]));
+      drawEdit(
+        event,
+        (_dx, dy) => ({ kind: 'shift_values', chosen, by: -dy / perValue }),
+        onPreview,
+        onEdit,
+        () => onKeys({ [hit.curve.channel]: [hit.key.time] }),
+      );
+      return;
+    }
     onKeys({ [hit.curve.channel]: [hit.key.time] });
     if (!clip.may_change || !hit.key.own) return;
     const editOf = (dx: number, dy: number): ClipEdit => {
@@ -250,13 +263,18 @@ function drawEdit(
   editOf: (dx: number, dy: number) => ClipEdit,
   onPreview: (edit: ClipEdit | null) => void,
   onEdit: (edit: ClipEdit) => void,
+  onPress = () => {},
 ): void {
   startDraw(event.clientX, event.clientY, {
     onMove: (dx, dy) => onPreview(editOf(dx, dy)),
     onDrop: (dx, dy) => onEdit(editOf(dx, dy)),
+    onPress,
     onCancel: () => onPreview(null),
   });
 }
+
+const isAmong = (keys: Chosen, { curve, key }: OneKey): boolean =>
+  keys[curve.channel]?.includes(key.time) ?? false;
 
 interface OneKey {
   readonly curve: BenchCurve;

@@ -143,6 +143,8 @@ function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProps) {
             className="btn btn-lamp"
             onPointerEnter={() => onPreview(edit)}
             onPointerLeave={() => onPreview(null)}
+            onFocus={() => onPreview(edit)}
+            onBlur={() => onPreview(null)}
             onClick={() => onEdit(edit)}
             title="Point at it to see the change"
           >

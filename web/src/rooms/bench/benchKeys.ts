@@ -58,6 +58,8 @@ export type BenchAction =
   | 'rippleLater'
   | 'narrower'
   | 'wider'
+  | 'raise'
+  | 'lower'
   | 'reverse'
   | 'duplicate'
   | 'copy'
@@ -158,6 +160,8 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('rippleLater', 'Ctrl+Alt+Right', 'Move it and all that follows a frame later'),
       of('narrower', 'Alt+Shift+Left', 'Draw together by a frame, about the first'),
       of('wider', 'Alt+Shift+Right', 'Draw apart by a frame, about the first'),
+      of('raise', 'Alt+Up', 'Raise their values by 1°, or by 1 cm'),
+      of('lower', 'Alt+Down', 'Lower their values by 1°, or by 1 cm'),
       of('reverse', 'Shift+B', 'Turn their order'),
       of('duplicate', 'D', 'Duplicate at the playhead'),
       of('copy', 'Ctrl+C', 'Copy'),

@@ -107,6 +107,11 @@ export function useBenchActions(room: Room): void {
       round(Math.floor(first + (time - first) * factor + 0.5)),
     );
   };
+  const raise = (way: 1 | -1) => {
+    if (!countOf(keys)) return;
+    const metres = bench.curves.some((curve) => keys[curve.channel] && curve.unit === 'metres');
+    make({ kind: 'shift_values', chosen: plain(keys), by: way * (metres ? 0.01 : 1) });
+  };
   const spans = (span: 'hold' | 'even' | 'eased' | 'free') => {
     if (countOf(keys)) make({ kind: 'set_spans', chosen: plain(keys), span });
   };
@@ -230,6 +235,8 @@ export function useBenchActions(room: Room): void {
     rippleLater: () => ripple(1),
     narrower: () => widen(-1),
     wider: () => widen(1),
+    raise: () => raise(1),
+    lower: () => raise(-1),
     reverse: () => {
       if (countOf(keys)) make({ kind: 'reverse_keys', chosen: plain(keys) });
     },
