@@ -331,6 +331,5 @@ def test_a_scene_gets_a_copy_of_its_own(bench: Bench) -> None:
     bench.click("Uses", "radio")
     expect(page.locator(".use-list a")).to_have_text([scene])
     page.locator(".use-list a").click()
-    expect(
-        page.get_by_role("button", name="Undo: Play Amble copy for Amble (Ctrl+Z)")
-    ).to_be_visible()
+    undo = page.get_by_role("button", name=f"Undo: Play {copy} for Amble (Ctrl+Z)", exact=True)
+    expect(undo).to_be_visible()
