@@ -326,7 +326,7 @@ def test_a_scene_gets_a_copy_of_its_own(bench: Bench) -> None:
     row.get_by_role("button", name="Its own copy").click()
     name = page.locator(".crumbs b").last
     expect(name).to_have_text(re.compile("^Amble copy"), timeout=15_000)
-    name.inner_text()
+    copy = name.inner_text()
     assert bench.id != original
     bench.click("Uses", "radio")
     expect(page.locator(".use-list a")).to_have_text([scene])
