@@ -387,6 +387,11 @@ def test_contacts_are_found_set_and_refused_in_words() -> None:
 
 def test_in_place_and_travelling_is_a_switch_that_loses_nothing() -> None:
     still = after(AMBLE, SetTravels(travels=False))
+    loose = after(AMBLE, HoldFeet(held=False))
+    slides = [plant.slide_cm for plant in bench_of(loose).plants]
+    in_place = bench_of(after(loose, SetTravels(travels=False))).plants
+    assert min(slides) > 0.3
+    assert [plant.slide_cm for plant in in_place] == pytest.approx(slides)
     assert np.abs(playable_of(ODO, still.clip).at(np.arange(60.0)).travel).max() == 0
     again = after(still, SetTravels(travels=True))
     assert again.clip == AMBLE.clip
@@ -418,3 +423,16 @@ def test_spans_and_what_lies_beyond_are_set_for_many_at_once() -> None:
     assert np.abs(was - now).max() < 1e-9
     beyond = SetBeyond(channels=("chest.turn.x",), before="hold", after="continue")
     assert after(AMBLE, beyond).clip.keys["chest.turn.x"].after == "continue"
+
+
+def test_hands_and_feet_reach_and_the_worst_measure_of_a_seam_is_told() -> None:
+    bench = bench_of(opened())
+    reaching = [joint.name for joint in bench.joints if joint.reaches]
+    assert reaching == ["l_wrist", "r_wrist", "l_ankle", "r_ankle"]
+    assert bench.seam is not None
+    worst = bench.seam.joints[0]
+    limits = {"degrees": (worst.gap_degrees, 0.5), "cm": (worst.gap_cm, 0.25)}
+    limits["degrees_per_frame"] = (worst.gap_degrees_per_frame, 1.0)
+    shares = {name: value / limit for name, (value, limit) in limits.items()}
+    assert worst.over == pytest.approx(max(shares.values()))
+    assert shares[worst.worst] == max(shares.values())

@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from ..channels import channel, joint_of
-from ..clip import Clip, Colour, PlayableClip
+from ..clip import Colour, PlayableClip
 from ..clock import format_rate
 from ..curve import Beyond, SpanKind
 from ..cycle.feet import slide_cm
@@ -16,7 +16,7 @@ from ..figure import Figure, forward
 from ..motion import Motion
 from ..sides import spoken
 from .edits.base import Made
-from .playing import in_keys, played_curves, round_of
+from .playing import held, in_keys, laid, played_curves, round_of
 
 Side = Literal["left", "right", "middle"]
 
@@ -84,6 +84,8 @@ class BenchGap(View):
     gap_cm: float
     gap_degrees_per_frame: float
     grade: Literal["closed", "soft", "open"]
+    over: float
+    worst: Literal["degrees", "cm", "degrees_per_frame"]
 
 
 class BenchSeam(View):
@@ -140,7 +142,7 @@ def bench_of(made: Made) -> Bench:
         ground_speed_metres_a_second=stride / clip.length_frames * fps,
         joints=joints_of(figure),
         curves=curves_of(made),
-        plants=_plants(figure, clip, playable),
+        plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
         seam=seam_of(figure, playable) if clip.is_cycle else None,
     )
@@ -150,8 +152,6 @@ def joints_of(figure: Figure) -> list[BenchJoint]:
     """Every joint in its order, with the body part that it is folded under."""
     rows = []
     for place, joint in enumerate(figure.joints):
-        middle = figure.parents[place]
-        upper = figure.parents[middle] if middle > 0 else -1
         partner = partner_of(figure, joint.name)
         rows.append(
             BenchJoint(
@@ -161,7 +161,7 @@ def joints_of(figure: Figure) -> list[BenchJoint]:
                 side=joint.side,
                 partner=partner if partner != joint.name else None,
                 body_part=_body_part(figure, place),
-                reaches=upper > 0,
+                reaches=_ends_limb(figure, place),
             )
         )
     return rows
@@ -178,6 +178,16 @@ def _body_part(figure: Figure, place: int) -> str:
         if joint.side != "middle":
             return f"{joint.side.capitalize()} {'leg' if _is_low(figure, above) else 'arm'}"
     return "Body"
+
+
+def _ends_limb(figure: Figure, place: int) -> bool:
+    """A hand or a foot: two bones lead to it from the joint that its side begins with."""
+    sides: list[Side] = []
+    while place >= 0 and len(sides) < 4:
+        sides.append(figure.joints[place].side)
+        place = figure.parents[place]
+    own = sides[0]
+    return own != "middle" and len(sides) == 4 and sides[1] == sides[2] == own != sides[3]
 
 
 def _is_low(figure: Figure, place: int) -> bool:
@@ -233,26 +243,23 @@ def _label(figure: Figure, name: str) -> str:
     return f"{joint} turn {about.axis}"
 
 
-def _plants(figure: Figure, clip: Clip, playable: PlayableClip) -> list[BenchPlant]:
-    placed = forward(figure, playable.samples)
-    around = round_of(clip) if clip.travels else None
-    rows = []
-    for place, plant in enumerate(clip.plants):
-        known = plant.joint in figure.names
-        slide = slide_cm(figure, placed, plant, around) if known and clip.travels else 0.0
-        rows.append(
-            BenchPlant(
-                place=place,
-                joint=plant.joint,
-                label=spoken(plant.joint),
-                side=plant.side,
-                start=plant.start,
-                end=plant.end,
-                held=plant.held,
-                slide_cm=slide,
-            )
+def _plants(made: Made) -> list[BenchPlant]:
+    """Contacts with their slide over the ground, also where the clip is set to play in place."""
+    clip, figure = made.clip, made.figure
+    placed = forward(figure, held(figure, clip, laid(figure, clip, made.samples)).motion)
+    return [
+        BenchPlant(
+            place=place,
+            joint=plant.joint,
+            label=spoken(plant.joint),
+            side=plant.side,
+            start=plant.start,
+            end=plant.end,
+            held=plant.held,
+            slide_cm=slide_cm(figure, placed, plant, round_of(clip)),
         )
-    return rows
+        for place, plant in enumerate(clip.plants)
+    ]
 
 
 def seam_of(figure: Figure, playable: PlayableClip) -> BenchSeam:
@@ -268,6 +275,8 @@ def seam_of(figure: Figure, playable: PlayableClip) -> BenchSeam:
                 gap_cm=gap.gap_cm,
                 gap_degrees_per_frame=gap.gap_degrees_per_frame,
                 grade=gap.grade,
+                over=gap.over,
+                worst=gap.worst,
             )
             for gap in report.joints
         ],

@@ -15,6 +15,9 @@ from .travel import in_place
 Grade = Literal["closed", "soft", "open"]
 # Degrees, centimetres, degrees per frame: the worst joint must stay below all three.
 _CLOSED = (0.5, 0.25, 1.0)
+_NAMES: tuple[Literal["degrees", "cm", "degrees_per_frame"], ...] = (
+    "degrees", "cm", "degrees_per_frame",
+)  # fmt: skip
 _SOFT = (5.0, 3.0, 6.0)
 # One-sided first derivative from four equally spaced samples, nearest first.
 _ONE_SIDED = np.array([11.0, -18.0, 9.0, -2.0]) / 6
@@ -33,6 +36,17 @@ class SeamGap:
     def grade(self) -> Grade:
         """What this joint alone would make the clip."""
         return _grade(self)
+
+    @property
+    def over(self) -> float:
+        """Its worst measure, in times of what still counts as closed."""
+        return _badness(self)
+
+    @property
+    def worst(self) -> Literal["degrees", "cm", "degrees_per_frame"]:
+        """Which measure that is."""
+        shares = [value / limit for value, limit in zip(_measures(self), _CLOSED, strict=True)]
+        return _NAMES[shares.index(max(shares))]
 
 
 @dataclass(frozen=True)

@@ -2751,6 +2751,13 @@ export interface components {
              * @enum {string}
              */
             grade: "closed" | "soft" | "open";
+            /** Over */
+            over: number;
+            /**
+             * Worst
+             * @enum {string}
+             */
+            worst: "degrees" | "cm" | "degrees_per_frame";
         };
         /**
          * BenchJoint

@@ -467,14 +467,11 @@ function useRevision(id: string, revision: number | null): Clip | undefined {
   return query.data;
 }
 
-/** The measure that lies farthest over its limit. */
+/** The worst measure in its own unit. */
 function worstOf(gap: NonNullable<Clip['bench']['seam']>['joints'][number]): string {
-  const measures = [
-    [gap.gap_degrees / 0.5, `${gap.gap_degrees.toFixed(1)}°`],
-    [gap.gap_cm / 0.25, `${gap.gap_cm.toFixed(1)} cm`],
-    [gap.gap_degrees_per_frame, `${gap.gap_degrees_per_frame.toFixed(1)}°/frame`],
-  ] as const;
-  return measures.reduce((most, next) => (next[0] > most[0] ? next : most))[1];
+  if (gap.worst === 'degrees') return `${gap.gap_degrees.toFixed(1)}°`;
+  if (gap.worst === 'cm') return `${gap.gap_cm.toFixed(1)} cm`;
+  return `${gap.gap_degrees_per_frame.toFixed(1)}°/frame`;
 }
 
 export function SeamBadge({ seam }: { seam: NonNullable<Clip['bench']['seam']> }) {

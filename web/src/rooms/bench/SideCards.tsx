@@ -89,11 +89,6 @@ function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProps) {
       </p>
       <ul className="gap-list">
         {bench.seam.joints.slice(0, MOST_ROWS).map((gap) => {
-          const measure = Math.max(
-            gap.gap_degrees / 0.5,
-            gap.gap_cm / 0.25,
-            gap.gap_degrees_per_frame / 1,
-          );
           return (
             <li key={gap.joint}>
               <button
@@ -107,7 +102,7 @@ function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProps) {
               >
                 <span>{gap.label}</span>
                 <i className={`gap-bar is-${gap.grade}`}>
-                  <i style={{ width: `${Math.min(100, (measure / FULL_BAR) * 100)}%` }} />
+                  <i style={{ width: `${Math.min(100, (gap.over / FULL_BAR) * 100)}%` }} />
                 </i>
                 <span className="number">
                   {gap.gap_degrees.toFixed(1)}° {gap.gap_cm.toFixed(1)} cm{' '}

@@ -99,7 +99,7 @@ export function poseHand(options: HandOptions): StageHand {
       const at = pose && jointOf(pose.positions, found.joint);
       const place = placeOn(camera, frame, found.joint);
       if (!at || !place) return nothing;
-      const isEnd = bench.joints[found.joint].reaches && isHandOrFoot(bench, found.joint);
+      const isEnd = bench.joints[found.joint].reaches;
       const isChosen = joints.includes(name);
       let draw: Draw;
       if (found.joint === 0) {
@@ -150,18 +150,6 @@ export function poseHand(options: HandOptions): StageHand {
       context.restore();
     },
   };
-}
-
-/** The ends of arms and legs: joints that two bones lead to from a joint of their own side. */
-export function isHandOrFoot(bench: Clip['bench'], place: number): boolean {
-  const joint = bench.joints[place];
-  if (joint.side === 'middle' || joint.parent < 0) return false;
-  const middle = bench.joints[joint.parent];
-  if (middle.side !== joint.side || middle.parent < 0) return false;
-  const upper = bench.joints[middle.parent];
-  if (upper.side !== joint.side) return false;
-  const above = upper.parent >= 0 ? bench.joints[upper.parent] : null;
-  return above?.side !== joint.side;
 }
 
 function paintBones(

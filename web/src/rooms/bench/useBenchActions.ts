@@ -9,7 +9,6 @@ import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
 import { copyKeys, pasteKeys } from './keyClipboard';
-import { isHandOrFoot } from './poseHand';
 import { chosenAt, countOf, keyFrames, shifted, spanOf } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
@@ -130,7 +129,7 @@ export function useBenchActions(room: Room): void {
     player.pause();
     const at = room.where(here);
     if (here === 0) pose.draw(player.frame, { kind: 'move_root', by: [...by] }, true);
-    else if (!isHandOrFoot(bench, here) || !at) notices.say('Choose a hand, a foot or the root.');
+    else if (!bench.joints[here].reaches || !at) notices.say('Choose a hand, a foot or the root.');
     else {
       const to = add(at, by);
       pose.draw(player.frame, { kind: 'reach', joint: names[here], to: [...to] }, true);
