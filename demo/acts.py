@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 
 from elastic_core.arrays import Array
-from elastic_core.clip import Clip, Colour, Plant, PlayableClip
+from elastic_core.clip import Clip, Plant, PlayableClip
+from elastic_core.colour import Colour
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure
 

@@ -7,7 +7,8 @@ import numpy as np
 from elastic_core import ground
 from elastic_core.arrays import Array
 from elastic_core.bench.playing import keys_of, playable_of
-from elastic_core.clip import Clip, Colour, NamedPose, Plant, PlayableClip
+from elastic_core.clip import Clip, NamedPose, Plant, PlayableClip
+from elastic_core.colour import Colour
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure
 from elastic_core.motion import Motion

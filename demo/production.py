@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from elastic_core.beats import Beat
 from elastic_core.clip import Material, PlayableClip
 from elastic_core.figure import Figure
-from elastic_core.scene.document import Beat, Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip

@@ -10,18 +10,16 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from . import ground, rotation
 from .arrays import Array, Index, by_runs, real
+from .beats import Beat
 from .channels import motion_of
 from .clock import Rate
+from .colour import Colour
 from .curve import Curve
 from .errors import Refusal
 from .exposure import Exposure
 from .figure import Figure
 from .motion import Motion, join_runs
 
-Colour = Literal["cobalt", "vermilion", "ochre", "viridian", "plum", "slate", "rose", "moss"]
-COLOURS: tuple[Colour, ...] = (
-    "cobalt", "vermilion", "ochre", "viridian", "plum", "slate", "rose", "moss",
-)  # fmt: skip
 GroundTuple = tuple[float, float, float]
 
 
@@ -78,6 +76,7 @@ class Clip(BaseModel):
     half_linked: bool = False
     travels: bool = True
     poses: tuple[NamedPose, ...] = ()
+    beats: tuple[Beat, ...] = ()
 
     @property
     def is_keyed(self) -> bool:

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 from pydantic import TypeAdapter
 
+from elastic_core.beats import AddBeat, SetBeat
 from elastic_core.elastic import Elastic
 from elastic_core.errors import Refusal
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
-from elastic_core.scene.edits.beats import AddBeat, SetBeat
 from elastic_core.scene.edits.figures import RemoveFigure, SetMark
 from elastic_core.scene.edits.lanes import SetLane
 from elastic_core.scene.edits.paste import CopiedStint, DuplicateStints, PasteStints

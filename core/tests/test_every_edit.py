@@ -8,10 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
+from elastic_core.beats import Beat
 from elastic_core.clip import PlayableClip
 from elastic_core.errors import Refusal
 from elastic_core.scene.desk import desk_of
-from elastic_core.scene.document import Beat, Scene, Stint
+from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.base import Edited
 from elastic_core.scene.edits.whole import SwapClip

@@ -13,8 +13,9 @@ from ninja.responses import Status
 
 from accounts.models import Production
 from documents.models import Document
-from elastic_core.clip import COLOURS, Colour, PlayableClip
+from elastic_core.clip import PlayableClip
 from elastic_core.clock import format_rate, parse_rate, seconds
+from elastic_core.colour import COLOURS, Colour
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.fit import Pair, fit, fit_clip, retarget

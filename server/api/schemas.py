@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 
 from elastic_core.bench.desk import Bench
 from elastic_core.bench.edits import ClipEdit
-from elastic_core.clip import Colour
+from elastic_core.colour import Colour
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
 from elastic_core.scene.desk import Desk

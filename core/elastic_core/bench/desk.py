@@ -5,9 +5,11 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from ..beats import Beat
 from ..channels import channel, joint_of
-from ..clip import Colour, PlayableClip
+from ..clip import PlayableClip
 from ..clock import format_rate
+from ..colour import Colour
 from ..curve import Beyond, SpanKind
 from ..cycle.feet import slide_cm
 from ..cycle.mirror import partner_of
@@ -114,6 +116,7 @@ class Bench(View):
     curves: list[BenchCurve]
     plants: list[BenchPlant]
     poses: list[BenchPose]
+    beats: list[Beat]
     seam: BenchSeam | None
 
 
@@ -144,6 +147,7 @@ def bench_of(made: Made) -> Bench:
         curves=curves_of(made),
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
+        beats=list(clip.beats),
         seam=seam_of(figure, playable) if clip.is_cycle else None,
     )
 

@@ -3,8 +3,9 @@
 import numpy as np
 
 from .. import ground
-from ..clip import Clip, Colour
+from ..clip import Clip
 from ..clock import Rate
+from ..colour import Colour
 from ..curve import Beyond, Curve
 from ..errors import Refusal
 from ..figure import Figure

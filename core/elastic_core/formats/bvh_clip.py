@@ -7,8 +7,9 @@ import numpy as np
 
 from .. import ground
 from ..arrays import real
-from ..clip import Clip, Colour, PlayableClip
+from ..clip import Clip, PlayableClip
 from ..clock import seconds
+from ..colour import Colour
 from ..cycle.contacts import with_contacts
 from ..cycle.travel import Cycle, close_as_is, close_on_repeat, last_repeats_first
 from ..errors import Refusal

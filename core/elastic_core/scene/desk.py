@@ -6,9 +6,11 @@ import numpy as np
 from pydantic import BaseModel
 
 from ..arrays import real
-from ..clip import Clip, Colour, Material, Plant
+from ..beats import Beat
+from ..clip import Clip, Material, Plant
+from ..colour import Colour
 from ..elastic import Elastic
-from .document import Backdrop, Beat, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
+from .document import Backdrop, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .join import incoming_weight
 from .timing import (

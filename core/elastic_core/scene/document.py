@@ -6,8 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..clip import Colour, GroundTuple
+from ..beats import Beat
+from ..clip import GroundTuple
 from ..clock import Rate, Span
+from ..colour import Colour
 from ..elastic import Elastic
 from ..errors import Refusal
 from ..exposure import Exposure
@@ -86,15 +88,6 @@ class Lane(Part):
         return pairwise(self.stints)
 
 
-class Beat(Part):
-    """A named, coloured range of time, `[start, end)`."""
-
-    name: str = Field(min_length=1, max_length=120)
-    colour: Colour = "ochre"
-    start: float
-    end: float
-
-
 class SceneFigure(Part):
     """A figure on the stage, and the mark it starts from."""
 
@@ -143,12 +136,6 @@ class Scene(BaseModel):
             if figure.id == figure_id:
                 return figure
         raise Refusal("That figure is no longer in the scene.")
-
-    def beat(self, beat_id: str) -> Beat:
-        for beat in self.beats:
-            if beat.id == beat_id:
-                return beat
-        raise Refusal("That beat is no longer in the scene.")
 
     def lanes_of_figure(self, figure_id: str) -> list[Lane]:
         """A figure's lanes from the lowest to the uppermost."""

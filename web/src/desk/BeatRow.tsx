@@ -1,7 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
 import { LABEL_WIDTH, type Scale, xOf } from './scale';
-import type { Selection } from './selection';
 
 type Beat = Schemas['Beat'];
 
@@ -11,9 +10,12 @@ interface BeatRowProps {
   readonly beats: readonly Beat[];
   readonly scale: Scale;
   readonly firstFrame: number;
-  readonly selection: Selection | null;
-  readonly mayChange: boolean;
-  readonly onSelect: (selection: Selection) => void;
+  readonly chosen: string | null;
+  /** What an empty row says. */
+  readonly hint: string;
+  /** A cycle's length: a beat over its seam is drawn at both ends. */
+  readonly round?: number;
+  readonly onChoose: (beat: string) => void;
   readonly onGrab: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
   readonly onNudge: (beat: Beat, grip: BeatGrip, frames: number) => void;
   readonly onGo: (beat: Beat) => void;
@@ -23,11 +25,12 @@ export const BEAT_HEIGHT = 22;
 
 /** Beats: named, coloured ranges of time, to find the parts of an action again. */
 export function BeatRow(props: BeatRowProps) {
-  const { beats, scale, firstFrame, selection, mayChange, onSelect, onGrab, onNudge, onGo } = props;
+  const { beats, scale, firstFrame, round, onChoose, onGrab, onNudge, onGo } = props;
+  const over = round ? beats.filter((beat) => beat.end > round) : [];
   const keys = (event: KeyboardEvent, beat: Beat) => {
     const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (event.key === 'Enter') {
-      onSelect({ kind: 'beat', id: beat.id });
+      onChoose(beat.id);
       onGo(beat);
     } else if (event.altKey && way) {
       const grip = event.ctrlKey ? 'start' : event.shiftKey ? 'end' : 'body';
@@ -43,19 +46,31 @@ export function BeatRow(props: BeatRowProps) {
       <text className="desk-label is-sub" x="12" y="15">
         Beats
       </text>
-      {beats.length === 0 && mayChange && (
+      {beats.length === 0 && (
         <text className="desk-label is-sub" x={LABEL_WIDTH + 8} y="15">
-          B marks a beat at the playhead: a part of the action to find again
+          {props.hint}
         </text>
       )}
       <clipPath id="clip-beats">
         <rect x={LABEL_WIDTH - 1} width={scale.width} height={BEAT_HEIGHT} />
       </clipPath>
       <g clipPath="url(#clip-beats)">
+        {round &&
+          over.map((beat) => (
+            <rect
+              key={beat.id}
+              x={xOf(scale, beat.start - round)}
+              y="3.5"
+              width={xOf(scale, beat.end) - xOf(scale, beat.start)}
+              height={BEAT_HEIGHT - 8}
+              fill={`var(--${beat.colour})`}
+              fillOpacity="0.22"
+            />
+          ))}
         {beats.map((beat) => {
           const start = xOf(scale, beat.start);
           const width = xOf(scale, beat.end) - start;
-          const chosen = selection?.kind === 'beat' && selection.id === beat.id;
+          const chosen = props.chosen === beat.id;
           return (
             // biome-ignore lint/a11y/useSemanticElements: a bar drawn in SVG, with a button's role
             <g
@@ -111,4 +126,11 @@ export function BeatRow(props: BeatRowProps) {
       </g>
     </svg>
   );
+}
+
+/** What drawing a beat, or one of its ends, by so many frames asks for. */
+export function drawnBeat(beat: Beat, grip: BeatGrip, frames: number) {
+  const start = grip === 'end' ? beat.start : beat.start + frames;
+  const end = grip === 'start' ? beat.end : beat.end + frames;
+  return { kind: 'set_beat' as const, beat: beat.id, start, end };
 }

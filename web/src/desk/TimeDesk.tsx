@@ -10,7 +10,7 @@ import {
 import type { Schemas } from '../api/client';
 import { type Draw, startDraw } from '../app/drawing';
 import type { Player } from '../player/player';
-import { type BeatGrip, BeatRow } from './BeatRow';
+import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { Playhead } from './Playhead';
 import { DeskPatterns } from './patterns';
@@ -213,9 +213,11 @@ export function TimeDesk(props: TimeDeskProps) {
             beats={desk.beats}
             scale={scale}
             firstFrame={desk.first_frame}
-            selection={selection}
-            mayChange={mayChange}
-            onSelect={onSelect}
+            chosen={selection?.kind === 'beat' ? selection.id : null}
+            hint={
+              mayChange ? 'B marks a beat at the playhead: a part of the action to find again' : ''
+            }
+            onChoose={(beat) => onSelect({ kind: 'beat', id: beat })}
             onGrab={actions.grabBeat}
             onNudge={actions.nudgeBeat}
             onGo={(beat) => player.goTo(beat.start)}
@@ -475,12 +477,6 @@ function drawnStint(
     lane: onto,
     ripple,
   };
-}
-
-function drawnBeat(beat: Beat, grip: BeatGrip, frames: number): Edit {
-  const start = grip === 'end' ? beat.start : beat.start + frames;
-  const end = grip === 'start' ? beat.end : beat.end + frames;
-  return { kind: 'set_beat', beat: beat.id, start, end };
 }
 
 function DropRow({ scale, isTarget }: { scale: Scale; isTarget: boolean }) {

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ...beats import AddBeat, RemoveBeat, SetBeat
 from . import cycle, keys, pose, whole
 from .base import Edited, Made, Rules
 
@@ -37,7 +38,10 @@ ClipEdit = Annotated[
     | whole.SetRate
     | whole.SetExposure
     | whole.SetColour
-    | whole.NamePose,
+    | whole.NamePose
+    | AddBeat
+    | SetBeat
+    | RemoveBeat,
     Field(discriminator="kind"),
 ]
 

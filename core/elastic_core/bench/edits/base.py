@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Annotated, Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field
 
 from ...channels import joint_of
 from ...clip import Clip, PlayableClip
@@ -18,7 +18,6 @@ from ...sides import spoken
 from ..playing import in_keys, playable_of
 
 LONGEST_CLIP_FRAMES = 20_000
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Chosen = dict[str, list[float]]
 """Chosen keys: the times of each channel's."""
 Frame = Annotated[float, Field(allow_inf_nan=False)]
@@ -58,7 +57,7 @@ class Edit(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-Rules = dict[type[Edit], Callable[[Made, Any], Edited]]
+Rules = dict[type[BaseModel], Callable[[Made, Any], Edited]]
 """What each kind of edit does."""
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ... import ground, rotation
+from ... import beats, ground, rotation
 from ...clip import Clip, NamedPose, Plant
 from ...curve import Curve
 from ...cycle.closing import SAYS, Method, close
@@ -141,6 +141,7 @@ def _start_walk(made: Made, edit: StartWalk) -> Edited:
         period=started.period,
         plants=started.plants,
         poses=started.poses,
+        beats=beats.trimmed(made.clip.beats, started.length_frames),
     )
     of = edit.preset.capitalize() if edit.preset else f"A {gait.stride_metres:g} m stride"
     notes = [f"{counted(started.length_frames, 'frame')}, {len(started.poses)} poses."]
@@ -219,7 +220,10 @@ def _turn_dial(made: Made, edit: TurnDial) -> Edited:
             key=lambda pose: pose.frame,
         )
     )
-    turned = clip.model_copy(update={"keys": keys, "plants": plants, "poses": poses})
+    marked = beats.turned(clip.beats, shift, length)
+    turned = clip.model_copy(
+        update={"keys": keys, "plants": plants, "poses": poses, "beats": marked}
+    )
     return Edited(turned, f"Start the cycle on frame {shift}", into_keys(made))
 
 
@@ -330,7 +334,13 @@ def _set_cycle(made: Made, edit: SetCycle) -> Edited:
         travel = keys_of(figure, motion, is_cycle=False)
         keys |= {name: curve for name, curve in travel.items() if name.startswith("travel.")}
         once = clip.model_copy(
-            update={"keys": keys, "is_cycle": False, "half_linked": False, "period": ground.ORIGIN}
+            update={
+                "keys": keys,
+                "is_cycle": False,
+                "half_linked": False,
+                "period": ground.ORIGIN,
+                "beats": beats.trimmed(clip.beats, clip.length_frames),
+            }
         )
         return Edited(once, "Let it play once", into_keys(made))
     length = clip.length_frames

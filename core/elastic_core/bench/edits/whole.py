@@ -5,12 +5,16 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ...clip import Clip, Colour, NamedPose
+from ... import beats
+from ...beats import AddBeat, RemoveBeat, SetBeat
+from ...clip import Clip, NamedPose
 from ...clock import format_rate, parse_rate
+from ...colour import Colour
 from ...curve import Curve
 from ...errors import Refusal
 from ...exposure import Exposure
-from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Name, Rules, counted, into_keys
+from ...names import Name
+from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Rules, counted, into_keys
 
 
 class SetClipLength(Edit):
@@ -82,6 +86,7 @@ def _trimmed(clip: Clip, length: int) -> Clip:
             "length_frames": length,
             "plants": plants,
             "poses": poses,
+            "beats": beats.trimmed(clip.beats, length),
             "period": period,
             "half_linked": False,
         }
@@ -124,7 +129,10 @@ def _fitted(clip: Clip, factor: float, *, snap: bool) -> tuple[Clip, tuple[str, 
     notes: tuple[str, ...] = ()
     if rounding > 1e-6:
         notes = (f"Snapped to whole frames, by {rounding:.2f} frames at the most.",)
-    scaled = clip.model_copy(update={"keys": curves, "plants": plants, "poses": poses})
+    marked = beats.scaled(clip.beats, factor)
+    scaled = clip.model_copy(
+        update={"keys": curves, "plants": plants, "poses": poses, "beats": marked}
+    )
     return scaled, notes
 
 
@@ -170,7 +178,18 @@ def _name_pose(made: Made, edit: NamePose) -> Edited:
     return Edited(made.with_(poses=ordered), f"Name frame {edit.frame:g} {edit.name}")
 
 
+def _mark(made: Made, edit: AddBeat | SetBeat | RemoveBeat) -> Edited:
+    clip = made.clip
+    marked, label = beats.edited(
+        clip.beats, edit, clip.length_frames, "the clip", goes_round=clip.is_cycle
+    )
+    return Edited(made.with_(beats=marked), label)
+
+
 RULES: Rules = {
+    AddBeat: _mark,
+    SetBeat: _mark,
+    RemoveBeat: _mark,
     SetClipLength: _set_length,
     SetRate: _set_rate,
     SetExposure: _set_exposure,

@@ -9,6 +9,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ...beats import AddBeat, RemoveBeat, SetBeat
 from ...clip import Material
 from ...errors import Refusal
 from ..document import Scene
@@ -38,9 +39,9 @@ SceneEdit = Annotated[
     | lanes.SetLane
     | lanes.MoveLane
     | lanes.RemoveLane
-    | beats.AddBeat
-    | beats.SetBeat
-    | beats.RemoveBeat
+    | AddBeat
+    | SetBeat
+    | RemoveBeat
     | figures.AddFigure
     | figures.RenameFigure
     | figures.SetMark

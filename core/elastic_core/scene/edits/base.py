@@ -3,18 +3,16 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated, Any
+from typing import Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict
 
 from ...clip import Material
 from ...errors import Refusal
 from ..document import LONGEST_SCENE_FRAMES, Lane, Scene, Stint
 
 LEAST_FRAMES = 1.0
-Id = Annotated[str, Field(min_length=1, max_length=40)]
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 
 
 @dataclass(frozen=True)
@@ -30,7 +28,7 @@ class Edit(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-Rules = dict[type[Edit], Callable[[Scene, Any, Material], Edited]]
+Rules = dict[type[BaseModel], Callable[[Scene, Any, Material], Edited]]
 """What each kind of edit does."""
 
 

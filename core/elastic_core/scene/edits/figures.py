@@ -6,8 +6,9 @@ import numpy as np
 
 from ...clip import GroundTuple, Material
 from ...errors import Refusal
+from ...names import Name
 from ..document import Lane, Scene, SceneFigure
-from .base import Edit, Edited, Name, Rules
+from .base import Edit, Edited, Rules
 
 STEP_APART_METRES = 1.2
 

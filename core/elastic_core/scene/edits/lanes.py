@@ -4,9 +4,11 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...clip import Colour, Material
+from ...clip import Material
+from ...colour import Colour
+from ...names import Name
 from ..document import GapRule, Lane, Scene
-from .base import Edit, Edited, Name, Rules, with_lane
+from .base import Edit, Edited, Rules, with_lane
 from .figures import free_id
 
 

@@ -9,8 +9,9 @@ from ...clip import Material
 from ...clock import Rate
 from ...elastic import Elastic, Pin
 from ...errors import Refusal
+from ...names import Id
 from ..document import Lane, Scene, Stint
-from .base import Edit, Edited, Id, Rules, grown, ordered, stint_name, whole_frame, with_lane
+from .base import Edit, Edited, Rules, grown, ordered, stint_name, whole_frame, with_lane
 from .figures import entered
 from .stints import pushed
 

@@ -9,9 +9,11 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ...clip import Clip, Colour, GroundTuple, Material
+from ...clip import Clip, GroundTuple, Material
+from ...colour import Colour
 from ...elastic import Elastic
 from ...errors import Refusal
+from ...names import Id, Name
 from ..document import JoinShape, Lane, Scene, Stint
 from ..evaluate import placements_of
 from ..timing import conform, mean_pace, room_in_clip, source_at
@@ -19,8 +21,6 @@ from .base import (
     LEAST_FRAMES,
     Edit,
     Edited,
-    Id,
-    Name,
     Rules,
     grown,
     ordered,

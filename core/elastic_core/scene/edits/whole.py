@@ -6,8 +6,9 @@ from pydantic import Field
 
 from ...clip import Material
 from ...errors import Refusal
+from ...names import Name
 from ..document import Backdrop, Scene
-from .base import Edit, Edited, Name, Rules, checked
+from .base import Edit, Edited, Rules, checked
 
 
 class SetLength(Edit):

@@ -24,6 +24,7 @@ import { BenchTransport } from './BenchTransport';
 import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
 import { type BenchMemory, benchKey, FIRST_BENCH } from './benchMemory';
 import { Curves } from './Curves';
+import { SideCards } from './cards/SideCards';
 import { Dial } from './Dial';
 import { FavourStrip } from './FavourStrip';
 import { JointTree } from './JointTree';
@@ -31,7 +32,6 @@ import { KeySheet } from './KeySheet';
 import { NamePose } from './NamePose';
 import { PoseCard } from './PoseCard';
 import { poseHand } from './poseHand';
-import { SideCards } from './SideCards';
 import { keyFrames, stillKeyed } from './sheet';
 import { type BenchState, useBench } from './useBench';
 import { useBenchActions } from './useBenchActions';
@@ -77,6 +77,11 @@ function OpenBench({ person, state, standing }: OpenProps) {
   // Record is off whenever one comes in, and goes off when one leaves.
   const [record, setRecord] = useState(false);
   const [picked, setPicked] = useState<Chosen>({});
+  const [beat, setBeat] = useState<string | null>(null);
+  const showBeat = (wanted: string | null) => {
+    setBeat(wanted);
+    if (wanted) change({ tab: 'beats' });
+  };
   const [looked, setLooked] = useState<number | null>(null);
   const past = useRevision(standing.id, looked);
   const clip = (looked !== null && past) || state.preview?.view || standing;
@@ -222,6 +227,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onHistory: () => setHistoryShown((shown) => !shown),
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
+    beat,
+    onBeat: showBeat,
     onFrameFigure: frameFigure,
     where: (joint) => {
       const shown = scene.pose(FIGURE, player.frame);
@@ -357,6 +364,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
               onEdit={state.edit}
               onPreview={state.showPreview}
               onJoints={(joints) => change({ chosen: joints })}
+              onKeys={setPicked}
+              beat={beat}
+              onBeat={showBeat}
             />
           </aside>
         )}
@@ -382,6 +392,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
               keys={keys}
               folded={memory.folded}
               mayChange={clip.may_change}
+              beat={beat}
+              onBeat={showBeat}
               onKeys={setPicked}
               onJoints={(joints) => change({ chosen: joints })}
               onFold={(folded) => change({ folded })}

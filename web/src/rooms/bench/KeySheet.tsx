@@ -1,8 +1,9 @@
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Chosen, Clip, ClipEdit } from '../../api/clips';
 import { startDraw } from '../../app/drawing';
+import { BEAT_HEIGHT, BeatRow, drawnBeat } from '../../desk/BeatRow';
 import { Playhead } from '../../desk/Playhead';
-import { Ruler } from '../../desk/Ruler';
+import { RULER_HEIGHT, Ruler } from '../../desk/Ruler';
 import {
   frameAt,
   LABEL_WIDTH,
@@ -48,6 +49,9 @@ interface KeySheetProps {
   readonly keys: Chosen;
   readonly folded: readonly string[];
   readonly mayChange: boolean;
+  /** The chosen beat. */
+  readonly beat: string | null;
+  readonly onBeat: (beat: string) => void;
   readonly onKeys: (keys: Chosen) => void;
   readonly onJoints: (joints: readonly string[]) => void;
   readonly onFold: (folded: readonly string[]) => void;
@@ -59,7 +63,6 @@ export const ROW = 19;
 const REACH = 5;
 /** Pixels a frame below which keys stand close together. */
 const CLOSE = 7;
-const RULER = 34;
 /** Keys by joint and body part: ticks, and bars under held spans. Only the rows in sight are drawn. */
 export function KeySheet(props: KeySheetProps) {
   const { bench, player, joints, keys, folded, mayChange } = props;
@@ -254,6 +257,8 @@ export function KeySheet(props: KeySheetProps) {
     });
   };
 
+  const { beats } = bench;
+  const above = RULER_HEIGHT + (beats.length ? BEAT_HEIGHT : 0);
   return (
     <div className="key-sheet" ref={area}>
       <div className="sheet-ruler">
@@ -265,6 +270,40 @@ export function KeySheet(props: KeySheetProps) {
           player={player}
         />
       </div>
+      {beats.length > 0 && (
+        <BeatRow
+          beats={beats}
+          scale={scale}
+          firstFrame={0}
+          chosen={props.beat}
+          hint=""
+          {...(bench.is_cycle ? { round: bench.length_frames } : {})}
+          onChoose={props.onBeat}
+          onGrab={(event, beat, grip) => {
+            event.stopPropagation();
+            if (event.button !== 0) return;
+            props.onBeat(beat.id);
+            if (!mayChange) return;
+            const editOf = (dx: number) => {
+              const frames = Math.round(dx / scale.pixelsPerFrame);
+              return frames ? drawnBeat(beat, grip, frames) : null;
+            };
+            startDraw(event.clientX, event.clientY, {
+              onMove: (dx) => props.onPreview(editOf(dx)),
+              onDrop: (dx) => {
+                const edit = editOf(dx);
+                if (edit) props.onEdit(edit);
+                else props.onPreview(null);
+              },
+              onCancel: () => props.onPreview(null),
+            });
+          }}
+          onNudge={(beat, grip, frames) => {
+            if (mayChange) props.onEdit(drawnBeat(beat, grip, frames));
+          }}
+          onGo={(beat) => player.goTo(beat.start)}
+        />
+      )}
       <canvas
         ref={canvas}
         className="sheet-canvas"
@@ -275,7 +314,7 @@ export function KeySheet(props: KeySheetProps) {
         data-most={most()}
         onPointerDown={press}
       />
-      {box && <div className="choose-box" style={{ ...box, top: box.top + RULER }} />}
+      {box && <div className="choose-box" style={{ ...box, top: box.top + above }} />}
       <Playhead player={player} scale={scale} firstFrame={0} digits={2} />
     </div>
   );

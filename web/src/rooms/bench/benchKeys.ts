@@ -36,6 +36,8 @@ export type BenchAction =
   | 'keysHere'
   | 'keysOn'
   | 'letGo'
+  | 'markBeat'
+  | 'under'
   | 'undo'
   | 'redo'
   | 'key'
@@ -125,6 +127,7 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('allJoints', 'Ctrl+A', 'The whole figure'),
       of('keysHere', 'U', 'Keys under the playhead, of the chosen joints or of all'),
       of('keysOn', 'A', 'Keys from the playhead on'),
+      of('under', 'Shift+P', 'The keys under the beat, of the chosen joints or of all'),
       of('letGo', 'Esc', 'Drop a loose pose; let go of keys, then of joints'),
     ],
   },
@@ -181,6 +184,7 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('startHere', 'M', 'Start the cycle on this frame'),
       of('link', 'Shift+L', 'Link the halves, or unlink them'),
       of('namePose', 'N', 'Name the pose of this frame'),
+      of('markBeat', 'P', 'Mark a beat: over the chosen keys, the loop, or from the playhead'),
       of('history', 'H', 'History'),
       of('keys', '?', 'These keys'),
     ],

@@ -5,7 +5,7 @@ import { VIEWS } from '../../stage/camera';
 import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
 
 export type Kind = 'move' | 'turn';
-export type SideTab = 'seam' | 'walk' | 'feet' | 'cycle' | 'uses';
+export type SideTab = 'seam' | 'walk' | 'feet' | 'cycle' | 'beats' | 'uses';
 export type Scope = NonNullable<Schemas['Favour']['scope']>;
 
 export interface FavourWish {

@@ -110,6 +110,19 @@ export function chosenAt(
   return found;
 }
 
+/** The own keys that lie under a beat, of the chosen joints or of all; in a cycle over its seam too. */
+export function under(
+  bench: Bench,
+  joints: readonly string[],
+  beat: { readonly start: number; readonly end: number },
+): Chosen {
+  const names = joints.length ? joints : bench.joints.map((joint) => joint.name);
+  const rounds = bench.is_cycle ? [0, bench.length_frames] : [0];
+  return chosenAt(bench, names, (time) =>
+    rounds.some((round) => time + round >= beat.start && time + round < beat.end),
+  );
+}
+
 export function merged(a: Chosen, b: Chosen): Chosen {
   const found: Record<string, readonly number[]> = { ...a };
   for (const [channel, times] of Object.entries(b)) {

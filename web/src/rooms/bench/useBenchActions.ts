@@ -1,4 +1,6 @@
 import type { Chosen, Clip, ClipEdit, PoseChange } from '../../api/clips';
+import { newId } from '../../api/newId';
+import { COLOURS } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
 import { useShortcuts } from '../../app/shortcuts';
 import type { Player } from '../../player/player';
@@ -9,7 +11,7 @@ import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
 import { copyKeys, pasteKeys } from './keyClipboard';
-import { chosenAt, countOf, keyFrames, shifted, spanOf } from './sheet';
+import { chosenAt, countOf, keyFrames, shifted, spanOf, under } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
 
@@ -28,6 +30,9 @@ interface Room {
   readonly onHistory: () => void;
   readonly onSheet: () => void;
   readonly onName: () => void;
+  /** The chosen beat. */
+  readonly beat: string | null;
+  readonly onBeat: (beat: string | null) => void;
   readonly onFrameFigure: () => void;
   /** Where a joint is at the playhead, loose or not. */
   readonly where: (joint: number) => Vec3 | null;
@@ -140,8 +145,12 @@ export function useBenchActions(room: Room): void {
     if (count) notices.say(`${count} ${count === 1 ? 'key' : 'keys'} copied.`);
     return count > 0;
   };
+  const chosenBeat = bench.beats.find((beat) => beat.id === room.beat);
   const remove = () => {
-    if (!countOf(keys)) return;
+    if (!countOf(keys)) {
+      if (chosenBeat) make({ kind: 'remove_beat', beat: chosenBeat.id });
+      return;
+    }
     make({ kind: 'delete_keys', chosen: plain(keys) });
     onKeys({});
   };
@@ -151,6 +160,29 @@ export function useBenchActions(room: Room): void {
     else notices.say('Nothing is copied yet.');
   };
   const wish = memory.favour;
+  const markBeat = () => {
+    if (!clip.may_change) return;
+    const span = spanOf(keys);
+    const { range } = player.snapshot();
+    const frame = player.frame;
+    const quarter = Math.min(length, frame + Math.max(1, Math.round(length / 4)));
+    const [start, end] = span
+      ? [Math.floor(span[0]), Math.floor(span[1]) + 1]
+      : range
+        ? [range.start, range.end]
+        : [frame, quarter];
+    const beat = newId();
+    const colour = COLOURS[(bench.beats.length + 2) % COLOURS.length];
+    make({ kind: 'add_beat', beat, name: `Beat ${bench.beats.length + 1}`, colour, start, end });
+    room.onBeat(beat);
+  };
+  const chooseUnder = () => {
+    const frame = player.frame;
+    const beat =
+      chosenBeat ?? bench.beats.find((other) => frame >= other.start && frame < other.end);
+    if (beat) onKeys(under(bench, chosen, beat));
+    else notices.say('No beat is chosen, and none lies under the playhead.');
+  };
 
   useShortcuts(BENCH_KEYS, {
     play: () => player.toggle(),
@@ -197,9 +229,12 @@ export function useBenchActions(room: Room): void {
     allJoints: () => change({ chosen: names }),
     keysHere: () => onKeys(chosenAt(bench, ofChosen, (time) => time === player.frame)),
     keysOn: () => onKeys(chosenAt(bench, ofChosen, (time) => time >= player.frame)),
+    markBeat,
+    under: chooseUnder,
     letGo: () => {
       if (pose.loose) pose.drop();
       else if (countOf(keys)) onKeys({});
+      else if (room.beat) room.onBeat(null);
       else change({ chosen: [] });
     },
     undo: () => clip.undo && state.undo(),

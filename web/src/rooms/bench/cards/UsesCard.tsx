@@ -1,10 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { type Clip, ownCopy } from '../../api/clips';
-import { useNotices } from '../../app/notices';
-import { SceneStrip } from '../../stage/Filmstrip';
-import { libraryKey, useLibrary } from '../library/useLibrary';
+import { type Clip, ownCopy } from '../../../api/clips';
+import { useNotices } from '../../../app/notices';
+import { SceneStrip } from '../../../stage/Filmstrip';
+import { libraryKey, useLibrary } from '../../library/useLibrary';
 
 /** The scenes that use this clip: a change shows there at once, or in a copy of one's own. */
 export function UsesCard({ clip }: { clip: Clip }) {
