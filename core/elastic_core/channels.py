@@ -1,7 +1,8 @@
 """Channels: what of a clip can be keyed, by name (rules 2.2 and 3.4).
 
 `travel.x|z|heading` and `root.x|y|z` are the figure's; `JOINT.turn.x|y|z` (degrees) and
-`JOINT.move.x|y|z` (metres) are a joint's.
+`JOINT.move.x|y|z` (metres) are a joint's, and `JOINT.scale.x|y|z` (times): it draws out the joint's own
+piece along its own axes, and the places where others hang on it; those keep their own size.
 """
 
 from collections.abc import Mapping, Set
@@ -17,10 +18,17 @@ from .errors import Refusal
 from .figure import Figure
 from .motion import Motion
 
-Part = Literal["travel", "root", "turn", "move"]
-Kind = Literal["move", "turn"]
+Part = Literal["travel", "root", "turn", "move", "scale"]
+Kind = Literal["move", "turn", "scale"]
+Unit = Literal["degrees", "metres", "times"]
+KINDS: tuple[Kind, ...] = ("turn", "move", "scale")
+# However far a curve overshoots: no piece is turned inside out.
+LEAST_SCALE = 0.01
 AXES = ("x", "y", "z")
 TRAVEL = ("x", "z", "heading")
+
+
+_UNITS: Mapping[Kind, Unit] = {"turn": "degrees", "move": "metres", "scale": "times"}
 
 
 @dataclass(frozen=True)
@@ -37,11 +45,13 @@ class Channel:
 
     @property
     def kind(self) -> Kind:
+        if self.part == "scale":
+            return "scale"
         return "turn" if self.part == "turn" or self.axis == "heading" else "move"
 
     @property
-    def unit(self) -> Literal["degrees", "metres"]:
-        return "degrees" if self.kind == "turn" else "metres"
+    def unit(self) -> Unit:
+        return _UNITS[self.kind]
 
 
 def channel(name: str) -> Channel:
@@ -57,6 +67,8 @@ def channel(name: str) -> Channel:
             return Channel("turn", joint, axis)
         if which == "move":
             return Channel("move", joint, axis)
+        if which == "scale":
+            return Channel("scale", joint, axis)
     raise Refusal(f"“{name}” is not a channel that can be keyed.")
 
 
@@ -72,6 +84,8 @@ def channels_of(figure: Figure, joint: str, kinds: frozenset[Kind]) -> list[str]
     if "move" in kinds:
         part = "root" if place == 0 else f"{joint}.move"
         names += [f"{part}.{axis}" for axis in AXES]
+    if "scale" in kinds:
+        names += [f"{joint}.scale.{axis}" for axis in AXES]
     return names
 
 
@@ -92,6 +106,7 @@ def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motio
     root_move = motion.root_move.copy(order="F")
     turns: dict[int, Array] = {}
     moves: dict[int, Array] = {}
+    scales: dict[int, Array] = {}
     for name, values in values_of.items():
         driven = channel(name)
         if driven.part == "travel":
@@ -103,6 +118,10 @@ def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motio
             place = figure.place_of(driven.joint)
             turns.setdefault(place, np.zeros((frames, 3)))
             turns[place][:, AXES.index(driven.axis)] = values
+        elif driven.part == "scale":
+            place = figure.place_of(driven.joint)
+            scales.setdefault(place, np.ones((frames, 3), order="F"))
+            scales[place][:, AXES.index(driven.axis)] = np.maximum(values, LEAST_SCALE)
         else:
             place = figure.place_of(driven.joint)
             offset = np.tile(figure.offsets[place], (frames, 1))
@@ -110,7 +129,7 @@ def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motio
             moves[place][:, AXES.index(driven.axis)] = values
     for place, degrees in turns.items():
         motion.rotations[:, place] = turned(figure, place, degrees)
-    return Motion(motion.travel, root_move, motion.rotations, moves)
+    return Motion(motion.travel, root_move, motion.rotations, moves, scales)
 
 
 def turned(figure: Figure, place: int, degrees: Array) -> Array:
@@ -159,4 +178,7 @@ def values_at(
         offset = motion.moves[place][frame] if place in motion.moves else figure.offsets[place]
         for column, axis in enumerate(AXES):
             values[f"{joint}.move.{axis}"] = float(offset[column])
+        scale = motion.scales[place][frame] if place in motion.scales else np.ones(3)
+        for column, axis in enumerate(AXES):
+            values[f"{joint}.scale.{axis}"] = float(scale[column])
     return values

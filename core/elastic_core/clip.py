@@ -89,7 +89,7 @@ class Clip(BaseModel):
 
 
 class KeyedPose(BaseModel):
-    """A clip's curves. Channels: `travel.x|z|heading`, `root.x|y|z`, `JOINT.turn.x|y|z` (degrees)."""
+    """A clip's curves, by the names of their channels."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -107,6 +107,7 @@ class SampledPose(BaseModel):
     root_move: tuple[GroundTuple, ...]
     rotations: tuple[tuple[tuple[float, float, float, float], ...], ...]
     moves: dict[str, tuple[GroundTuple, ...]] = {}
+    scales: dict[str, tuple[GroundTuple, ...]] = {}
 
 
 Poses = Annotated[KeyedPose | SampledPose, Field(discriminator="kind")]
@@ -201,6 +202,7 @@ def _between(samples: Motion, low: Index, share: Array) -> Motion:
         start.root_move + (end.root_move - start.root_move) * t,
         rotations,
         {j: move + (end.moves[j] - move) * t for j, move in start.moves.items()},
+        {j: scale + (end.scales[j] - scale) * t for j, scale in start.scales.items()},
     )
 
 
@@ -217,9 +219,14 @@ def poses_to_motion(poses: KeyedPose | SampledPose, figure: Figure, length_frame
             by_runs(np.array(poses.travel)),
             by_runs(np.array(poses.root_move)),
             by_runs(_of_unit_length(rows)),
-            {figure.place_of(name): by_runs(np.array(move)) for name, move in poses.moves.items()},
+            _by_place(figure, poses.moves),
+            _by_place(figure, poses.scales),
         )
     return motion_of(poses.channels, figure, np.arange(length_frames, dtype=np.float64))
+
+
+def _by_place(figure: Figure, rows: Mapping[str, tuple[GroundTuple, ...]]) -> dict[int, Array]:
+    return {figure.place_of(name): by_runs(np.array(row)) for name, row in rows.items()}
 
 
 def _of_unit_length(rotations: Array) -> Array:

@@ -154,6 +154,7 @@ def forward(figure: Figure, motion: Motion) -> Placed:
     positions: Array = np.empty((frames, joints, 3), order="F")
     world: Array = np.empty((frames, joints, 4), order="F")
     positions[:, 0], world[:, 0] = motion.root_in_world()
+    hung = hanging(figure, motion)
     turned = bool((figure.rests != rotation.IDENTITY).any())
     # All joints of one depth at once: few, long runs.
     for joints_there, parents in figure.levels:
@@ -162,15 +163,26 @@ def forward(figure: Figure, motion: Motion) -> Placed:
             local = rotation.multiply(figure.rests[joints_there], local)
         above = _joints(world, parents)
         reach = figure.offsets[joints_there]
-        if moved := [k for k, joint in enumerate(joints_there) if int(joint) in motion.moves]:
+        if moved := [k for k, joint in enumerate(joints_there) if int(joint) in hung]:
             reach = np.array(np.broadcast_to(reach, (frames, *reach.shape)), order="F")
             for k in moved:
-                reach[:, k] = motion.moves[int(joints_there[k])]
+                reach[:, k] = hung[int(joints_there[k])]
         carried = rotation.rotate(above, reach)
         carried += _joints(positions, parents)
         positions.T[:, joints_there] = carried.T
         world.T[:, joints_there] = rotation.multiply(above, local).T
     return Placed(positions, world)
+
+
+def hanging(figure: Figure, motion: Motion) -> dict[int, Array]:
+    """Where joints hang on their parents, for those that are moved or hang on a scaled one: joint →
+    [frames, 3] metres along the parent's axes."""
+    hung = {joint: move for joint, move in motion.moves.items() if joint}
+    if motion.scales:
+        for joint, parent in enumerate(figure.parents):
+            if parent in motion.scales:
+                hung[joint] = hung.get(joint, figure.offsets[joint]) * motion.scales[parent]
+    return hung
 
 
 def _joints(values: Array, joints: Index) -> Array:

@@ -7,17 +7,18 @@ from .arrays import Array
 
 
 def two_bone(
-    start: Array, target: Array, upper: float, lower: float, towards: Array
+    start: Array, target: Array, upper: Array | float, lower: Array | float, towards: Array
 ) -> tuple[Array, Array]:
     """Where the middle joint and the end come to lie. Shapes [..., 3] → two of [..., 3].
 
-    The bend lies in the plane of `start`, `target` and the direction `towards`, on that side, so a
-    knee never flips. A target out of reach is approached along the straight line to it.
+    Bone lengths are numbers, or [..., 1] where they change. The bend lies in the plane of `start`,
+    `target` and the direction `towards`, on that side, so a knee never flips. A target out of reach
+    is approached along the straight line to it.
     """
     reach = target - start
     distance = np.linalg.norm(reach, axis=-1, keepdims=True)
     along = reach / np.maximum(distance, 1e-9)
-    length = np.clip(distance, abs(upper - lower) + 1e-4, (upper + lower) * 0.9999)
+    length = np.clip(distance, np.abs(upper - lower) + 1e-4, (upper + lower) * 0.9999)
     # The law of cosines gives the middle joint's place along the line and off it.
     inline = (upper**2 + length**2 - lower**2) / (2 * length)
     aside = np.sqrt(np.maximum(upper**2 - inline**2, 0.0))

@@ -6,7 +6,7 @@ import numpy as np
 
 from . import rotation
 from .arrays import real
-from .channels import AXES, Kind, channels_of, turn_near, turned
+from .channels import AXES, KINDS, Kind, channels_of, turn_near, turned
 from .curve import Curve
 from .errors import Refusal
 from .figure import Figure
@@ -32,7 +32,7 @@ def favour(
     changed = dict(curves)
     touched = False
     for joint in joints:
-        for kind in ("move", "turn"):
+        for kind in KINDS:
             if kind not in kinds:
                 continue
             names = channels_of(figure, joint, frozenset({kind}))
@@ -121,7 +121,7 @@ def _between(
 ) -> dict[str, float]:
     """The wanted value of each channel that has a curve."""
     times = real([*around, frame])
-    if kind == "move":
+    if kind != "turn":
         return {
             name: float(values[0] + (values[1] - values[0]) * share)
             for name, curve in curves.items()

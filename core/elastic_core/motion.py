@@ -1,7 +1,7 @@
 """Motion: poses over frames, with the travel over the ground kept apart (rule 2.2)."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -18,12 +18,14 @@ class Motion:
     root_move  [frames, 3]          the root joint as seen from its travel (metres): sway, height, surge
     rotations  [frames, joints, 4]  relative to rest; the root's is relative to the travel's heading
     moves      joint → [frames, 3]  positions that replace a joint's offset (metres)
+    scales     joint → [frames, 3]  how much longer a joint's own piece is along its own axes
     """
 
     travel: Array
     root_move: Array
     rotations: Array
     moves: Mapping[int, Array] = field(default_factory=dict)
+    scales: Mapping[int, Array] = field(default_factory=dict)
 
     @property
     def frames(self) -> int:
@@ -67,11 +69,12 @@ class Motion:
             at_frames(self.root_move, index),
             at_frames(self.rotations, index),
             {joint: at_frames(move, index) for joint, move in self.moves.items()},
+            {joint: at_frames(scale, index) for joint, scale in self.scales.items()},
         )
 
     def carried(self, travel: Array) -> "Motion":
         """The same poses on another path."""
-        return Motion(travel, self.root_move, self.rotations, self.moves)
+        return replace(self, travel=travel)
 
     def moved(self, placement: Array) -> "Motion":
         """The whole motion set down elsewhere: `placement` [3] or [frames, 3] after the travel."""
@@ -85,7 +88,9 @@ class Motion:
         rotations = self.rotations.copy(order="F")
         turned = rotation.about_axis("Y", apart[:, 2])
         rotations[:, 0] = rotation.multiply(turned, rotations[:, 0])
-        return Motion(by_runs(travel), by_runs(root_move), rotations, self.moves)
+        return replace(
+            self, travel=by_runs(travel), root_move=by_runs(root_move), rotations=rotations
+        )
 
     def root_in_world(self) -> tuple[Array, Array]:
         """The root's world position [frames, 3] and rotation [frames, 4], rest left out."""
@@ -101,18 +106,25 @@ def blend(a: Motion, b: Motion, weight: Array) -> Motion:
     """From `a` (0) to `b` (1), frame by frame (rule 5.2). weight [frames]."""
     if a.joints != b.joints:
         raise Refusal("Only poses of one figure can be blended.")
+    share = weight[:, None]
     moves: dict[int, Array] = {}
     for joint in {*a.moves, *b.moves}:
         start, end = a.moves.get(joint), b.moves.get(joint)
         if start is not None and end is not None:
-            moves[joint] = start + (end - start) * weight[:, None]
+            moves[joint] = start + (end - start) * share
         elif (only := start if end is None else end) is not None:
             moves[joint] = only
+    unscaled = np.ones((1, 3))
+    scales = {
+        joint: a.scales.get(joint, unscaled) * (1 - share) + b.scales.get(joint, unscaled) * share
+        for joint in {*a.scales, *b.scales}
+    }
     return Motion(
         ground.blend(a.travel, b.travel, weight),
-        a.root_move + (b.root_move - a.root_move) * weight[:, None],
-        rotation.slerp(a.rotations, b.rotations, weight[:, None]),
+        a.root_move + (b.root_move - a.root_move) * share,
+        rotation.slerp(a.rotations, b.rotations, share),
         moves,
+        scales,
     )
 
 
@@ -121,9 +133,15 @@ def join_runs(runs: list[Motion]) -> Motion:
     joints = set().union(*(run.moves for run in runs))
     if any(set(run.moves) != joints for run in runs):
         raise Refusal("Runs that move different joints cannot be laid end to end.")
+    scaled = set().union(*(run.scales for run in runs))
+    scales = {
+        j: by_runs(np.concatenate([run.scales.get(j, np.ones((run.frames, 3))) for run in runs]))
+        for j in scaled
+    }
     return Motion(
         by_runs(np.concatenate([run.travel for run in runs])),
         by_runs(np.concatenate([run.root_move for run in runs])),
         by_runs(np.concatenate([run.rotations for run in runs])),
         {j: by_runs(np.concatenate([run.moves[j] for run in runs])) for j in joints},
+        scales,
     )

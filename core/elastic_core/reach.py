@@ -1,6 +1,6 @@
 """Reaching: an arm or a leg laid so that its hand or foot comes to a place (rule 5.5)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -38,9 +38,22 @@ def limb_ending_at(figure: Figure, joint: str) -> Limb:
 
 
 def limb_length_metres(figure: Figure, limb: Limb) -> float:
-    """Both bones, stretched out."""
+    """Both bones at rest, stretched out."""
     bones = figure.offsets[[limb.middle, limb.end]]
     return float(np.linalg.norm(bones, axis=-1).sum())
+
+
+def reach_metres(placed: Placed, limb: Limb) -> Array:
+    """Both bones as they are, moved and scaled ones too, stretched out. [frames]."""
+    start, bend, end = (placed.positions[:, j] for j in (limb.upper, limb.middle, limb.end))
+    reach: Array = (_length(bend - start) + _length(end - bend))[:, 0]
+    return reach
+
+
+def _length(bones: Array) -> Array:
+    """[frames, 3] → [frames, 1]."""
+    length: Array = np.linalg.norm(bones, axis=-1, keepdims=True)
+    return length
 
 
 def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion:
@@ -51,7 +64,7 @@ def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion
     placed = forward(figure, motion)
     start, bend = placed.positions[:, limb.upper], placed.positions[:, limb.middle]
     end = placed.positions[:, limb.end]
-    upper, lower = (float(np.linalg.norm(figure.offsets[j])) for j in (limb.middle, limb.end))
+    upper, lower = _length(bend - start), _length(end - bend)
     towards = _bend_of(figure, placed, limb)
     new_bend, new_end = two_bone(start, target, upper, lower, towards)
     swung = _between(bend - start, new_bend - start)
@@ -64,7 +77,7 @@ def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion
     rotations[:, limb.upper] = local(figure, limb.upper, above, turned)
     rotations[:, limb.middle] = local(figure, limb.middle, turned, lower_world)
     rotations[:, limb.end] = local(figure, limb.end, lower_world, placed.rotations[:, limb.end])
-    return Motion(motion.travel, motion.root_move, rotations, motion.moves)
+    return replace(motion, rotations=rotations)
 
 
 def local(figure: Figure, joint: int, above: Array, world: Array) -> Array:

@@ -105,7 +105,7 @@ def test_every_preset_walks(name: PresetName) -> None:
     assert gait.arms == "right"
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(
     name=st.sampled_from(PRESETS),
     stride=st.floats(0.5, 1.1),
@@ -203,7 +203,7 @@ def test_a_half_needs_an_even_length_and_a_straight_way() -> None:
 # The dial
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(turn=st.integers(-60, 60))
 def test_turning_the_dial_and_back_is_the_identity(turn: int) -> None:
     turned = after(AMBLE, TurnDial(frames=turn))

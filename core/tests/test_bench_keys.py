@@ -99,7 +99,7 @@ def test_a_hand_is_drawn_and_elbow_and_wrist_follow() -> None:
         edit_clip(AMBLE, KeyPose(frame=6, changes=(Reach(joint="spine", to=(0, 1, 0)),)))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(x=st.floats(-0.4, 0.4), y=st.floats(0.0, 0.5), z=st.floats(-0.5, 0.5))
 def test_a_knee_never_flips(x: float, y: float, z: float) -> None:
     """Wherever a foot is drawn, the knee stays before the line from hip to ankle."""
@@ -132,7 +132,8 @@ def test_root_numbers_rest_and_the_other_side() -> None:
     assert shown["neck.turn.y"].value == pytest.approx(25)
     assert (shown["neck.turn.y"].keyed, shown["neck.turn.y"].unit) == ("here", "degrees")
     rested = after(AMBLE, KeyPose(frame=3, changes=(RestJoint(joint="neck"),)))
-    assert [n.value for n in numbers_of(rested, 3, ["neck"])] == pytest.approx([0, 0, 0], abs=1e-9)
+    turns = [n.value for n in numbers_of(rested, 3, ["neck"]) if n.row == "turn"]
+    assert turns == pytest.approx([0, 0, 0], abs=1e-9)
     both = KeyPose(
         frame=3, changes=(SetValue(channel="l_elbow.turn.z", value=12),), on_both_sides=True
     )
@@ -163,7 +164,7 @@ def test_samples_become_keys_that_show_the_same_frames() -> None:
 # Keys in time
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(frame=st.floats(0.1, 23.9))
 def test_inserting_keys_changes_nothing(frame: float) -> None:
     names = tuple(ODO.names)
@@ -177,7 +178,7 @@ def test_inserting_keys_changes_nothing(frame: float) -> None:
         assert np.abs(now.values(times) - curve.values(times)).max() < 1e-9
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     factor=st.floats(0.3, 2.5),
     pivot=st.floats(0, 23),
@@ -228,7 +229,7 @@ def test_reverse_delete_snap_and_shift() -> None:
     assert snapped.clip.keys["chest.turn.x"].keys[0].time == 0
     raised = after(AMBLE, ShiftValues(chosen=chosen, by=5)).clip.keys["chest.turn.x"]
     assert raised.keys[0].value == pytest.approx(values[0] + 5)
-    with pytest.raises(Refusal, match="Degrees and metres cannot be moved by one number"):
+    with pytest.raises(Refusal, match="are not moved by one number"):
         edit_clip(AMBLE, ShiftValues(chosen={"root.y": [0.0], "chest.turn.x": [0.0]}, by=1))
     with pytest.raises(Refusal, match=r"There is no key of root.y at 1 any more"):
         edit_clip(AMBLE, DeleteKeys(chosen={"root.y": [1.0]}))
@@ -306,7 +307,7 @@ def test_favour_keeps_to_its_scope() -> None:
         edit_clip(AMBLE, Favour(frame=4, share=0.5, joints=("r_wrist",)))
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(share=st.floats(-0.5, 1.5), frame=st.sampled_from([4, 5, 10, 11, 13, 14, 22]))
 def test_a_fence_leaves_all_outside_as_it_was(share: float, frame: int) -> None:
     loose = Made(

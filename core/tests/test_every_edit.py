@@ -153,7 +153,7 @@ def test_the_table_names_every_kind_of_edit() -> None:
     assert set(FIELDS) == KINDS
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(st.lists(st.sampled_from(sorted(KINDS)).flatmap(edits), max_size=10))
 def test_any_run_of_edits_keeps_the_scene_valid_and_undo_restores_it(run: list[SceneEdit]) -> None:
     scene = START

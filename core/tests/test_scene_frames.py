@@ -143,7 +143,7 @@ def test_a_clip_of_another_rate_plays_at_its_own_speed() -> None:
     assert np.array_equal(motion.rotations, fast.samples.rotations[0:120:5])
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     at=st.integers(1, 119),
     pace=st.sampled_from([0.5, 1.0, 1.37]),

@@ -34,16 +34,17 @@ class FileChunk(models.Model):
 
 
 class MotionBlock(models.Model):
-    """A clip's samples, named by their SHA-256. `moved_joints` are the joints that have moves."""
+    """A clip's samples, named by their SHA-256, with the joints that have moves, and scales."""
 
     sha256 = models.CharField(max_length=64, primary_key=True)
     frames = models.PositiveIntegerField()
     joints = models.PositiveIntegerField()
     moved_joints = models.JSONField(default=list)
+    scaled_joints = models.JSONField(default=list)
 
 
 class MotionChunk(models.Model):
-    """1,024 frames of float32 rows: travel, root move, rotations, moves."""
+    """1,024 frames of float32 rows: travel, root move, rotations, moves, scales."""
 
     block = models.ForeignKey(MotionBlock, models.CASCADE, related_name="chunks")
     number = models.PositiveIntegerField()

@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from ..beats import Beat
-from ..channels import channel, joint_of
+from ..channels import Kind, Unit, channel, joint_of
 from ..clip import PlayableClip
 from ..clock import format_rate
 from ..colour import Colour
@@ -54,8 +54,8 @@ class BenchCurve(View):
     channel: str
     joint: str
     label: str
-    kind: Literal["move", "turn"]
-    unit: Literal["degrees", "metres"]
+    kind: Kind
+    unit: Unit
     before: Beyond
     after: Beyond
     keys: list[BenchKey]
@@ -244,7 +244,7 @@ def _label(figure: Figure, name: str) -> str:
     joint = spoken(joint_of(figure, name))
     if about.kind == "move":
         return f"{joint} {({'x': 'sideways', 'y': 'up', 'z': 'ahead'})[about.axis]}"
-    return f"{joint} turn {about.axis}"
+    return f"{joint} {about.kind} {about.axis}"
 
 
 def _plants(made: Made) -> list[BenchPlant]:

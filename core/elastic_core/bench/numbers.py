@@ -6,32 +6,35 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from ..channels import AXES, TRAVEL, Kind, channel, joint_of, values_at
+from ..channels import KINDS, TRAVEL, Kind, Unit, channel, channels_of, joint_of, values_at
+from ..figure import Figure
 from .edits.base import Made
 from .edits.pose import pose_at
 from .playing import in_keys, played_curves
 
 
 class PoseNumber(BaseModel):
-    """One channel's value at a frame. `keyed`: a key here, elsewhere, or none at all."""
+    """One channel's value at a frame. `keyed`: a key here, elsewhere, or none at all. `row` is where
+    the card shows it."""
 
     model_config = ConfigDict(frozen=True)
 
     channel: str
     joint: str
+    row: Kind | Literal["travel"]
     axis: str
     kind: Kind
-    unit: Literal["degrees", "metres"]
+    unit: Unit
     value: float
     keyed: Literal["here", "elsewhere", "no"]
 
 
 def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumber]:
-    """The pose that shows at a frame: turns of the joints, moves of those that move."""
+    """The pose that shows at a frame: turns, moves and scales of the joints."""
     figure = made.figure
     clip = in_keys(figure, made.clip, made.samples)
     curves = played_curves(figure, clip)
-    wanted = _channels(joints, figure.names[0], set(curves), clip.is_cycle)
+    wanted = _channels(figure, joints, clip.is_cycle)
     near = {name: float(curves[name].values(np.array(frame))) for name in wanted if name in curves}
     values = values_at(figure, pose_at(made, frame), 0, near, set(joints))
     rows = []
@@ -42,6 +45,7 @@ def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumb
             PoseNumber(
                 channel=name,
                 joint=joint_of(figure, name),
+                row="travel" if about.part == "travel" else about.kind,
                 axis=about.axis,
                 kind=about.kind,
                 unit=about.unit,
@@ -52,12 +56,10 @@ def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumb
     return rows
 
 
-def _channels(joints: Sequence[str], root: str, known: set[str], is_cycle: bool) -> list[str]:
+def _channels(figure: Figure, joints: Sequence[str], is_cycle: bool) -> list[str]:
     names: list[str] = []
     for joint in joints:
-        if joint == root:
-            names += [f"root.{axis}" for axis in AXES]
-            names += [] if is_cycle else [f"travel.{axis}" for axis in TRAVEL]
-        names += [f"{joint}.turn.{axis}" for axis in AXES]
-        names += [name for axis in AXES if (name := f"{joint}.move.{axis}") in known]
+        names += channels_of(figure, joint, frozenset(KINDS))
+        if joint == figure.names[0] and not is_cycle:
+            names += [f"travel.{axis}" for axis in TRAVEL]
     return names

@@ -92,6 +92,9 @@ def keys_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, Curv
     for place, move in motion.moves.items():
         for column, axis in enumerate(AXES):
             columns[f"{figure.names[place]}.move.{axis}"] = move[:, column]
+    for place, scale in motion.scales.items():
+        for column, axis in enumerate(AXES):
+            columns[f"{figure.names[place]}.scale.{axis}"] = scale[:, column]
     return {name: _curve(values, beyond) for name, values in columns.items()}
 
 

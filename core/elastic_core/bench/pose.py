@@ -1,6 +1,7 @@
 """One pose changed by hand: turned, drawn by a hand or a foot, moved by the root, or by numbers."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -47,7 +48,7 @@ class MoveRoot(Change):
 
 
 class SetValue(Change):
-    """One number of the card: degrees or metres."""
+    """One number of the card: degrees, metres, or times its own size."""
 
     kind: Literal["set_value"] = "set_value"
     channel: str
@@ -103,10 +104,13 @@ def _changed(figure: Figure, pose: Motion, change: PoseChange) -> Motion:
     if isinstance(change, MoveRoot):
         x, z = ground.turn(-pose.travel[:, 2], *(np.array([change.by[k]]) for k in (0, 2)))
         by = np.stack([x, np.array([change.by[1]]), z], axis=-1)
-        return Motion(pose.travel, by_runs(pose.root_move + by), pose.rotations, pose.moves)
+        return replace(pose, root_move=by_runs(pose.root_move + by))
     if isinstance(change, RestJoint):
         place = figure.place_of(change.joint)
-        return _with_turn(pose, place, np.array([rotation.IDENTITY]))
+        rested = _with_turn(pose, place, np.array([rotation.IDENTITY]))
+        moves = {joint: move for joint, move in pose.moves.items() if joint != place}
+        scales = {joint: scale for joint, scale in pose.scales.items() if joint != place}
+        return replace(rested, moves=moves, scales=scales)
     return _set(figure, pose, change)
 
 
@@ -138,25 +142,35 @@ def _set(figure: Figure, pose: Motion, change: SetValue) -> Motion:
     if own.part == "root":
         root_move = pose.root_move.copy(order="F")
         root_move[:, column] = change.value
-        return Motion(pose.travel, root_move, pose.rotations, pose.moves)
+        return replace(pose, root_move=root_move)
     place = figure.place_of(own.joint)
     if own.part == "turn":
         degrees = turn_near(figure, place, pose.rotations[0, place], np.zeros(3))
         degrees[column] = change.value
         return _with_turn(pose, place, turned(figure, place, degrees[None]))
+    if own.part == "scale":
+        scale = pose.scales.get(place, np.ones((1, 3))).copy()
+        scale[:, column] = change.value
+        return replace(pose, scales={**pose.scales, place: scale})
     move = pose.moves.get(place, figure.offsets[place][None]).copy()
     move[:, column] = change.value
-    return Motion(pose.travel, pose.root_move, pose.rotations, {**pose.moves, place: move})
+    return replace(pose, moves={**pose.moves, place: move})
 
 
 def _with_turn(pose: Motion, place: int, turn: Array) -> Motion:
     rotations = pose.rotations.copy(order="F")
     rotations[:, place] = turn
-    return Motion(pose.travel, pose.root_move, rotations, pose.moves)
+    return replace(pose, rotations=rotations)
 
 
 def _like_the_other(figure: Figure, pose: Motion, other: str) -> Motion:
     """One joint as the looking-glass shows its partner."""
     reflected = mirrored(figure, pose)
     place = figure.place_of(other)
-    return _with_turn(pose, place, reflected.rotations[:, place])
+    posed_like = _with_turn(pose, place, reflected.rotations[:, place])
+    moves, scales = dict(pose.moves), dict(pose.scales)
+    if place in reflected.moves:
+        moves[place] = reflected.moves[place]
+    if place in reflected.scales:
+        scales[place] = reflected.scales[place]
+    return replace(posed_like, moves=moves, scales=scales)

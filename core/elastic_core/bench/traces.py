@@ -1,12 +1,11 @@
 """Curves to look at: values and rates of change, a few a frame, beyond both ends too."""
 
 from collections.abc import Sequence
-from typing import Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from ..channels import channel
+from ..channels import Unit, channel
 from ..errors import Refusal
 from .edits.base import Made
 from .playing import in_keys, played_curves
@@ -21,7 +20,7 @@ class Trace(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     channel: str
-    unit: Literal["degrees", "metres"]
+    unit: Unit
     start: float
     steps_a_frame: int
     values: list[float]

@@ -1,7 +1,7 @@
 """Holding the feet: planted joints kept in place, with a smooth release (rule 5.5)."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -13,7 +13,7 @@ from ..arrays import Array
 from ..clip import Plant
 from ..figure import Figure, Placed, forward
 from ..motion import Motion
-from ..reach import Limb, limb_length_metres, reached
+from ..reach import Limb, reach_metres, reached
 
 RELEASE_FRAMES = 4.0
 # A leg never stretches wholly: a knee that locks flips.
@@ -44,11 +44,11 @@ def hold_feet(
             targets.append((leg, _ankle_targets(figure, placed, leg, own, round_)))
     if not targets:
         return Held(motion, 0.0, 0)
-    drop = _lowering(figure, placed, targets, round_ is not None)
+    drop = _lowering(placed, targets, round_ is not None)
     if drop.any():
         root_move = motion.root_move.copy(order="F")
         root_move[:, 1] -= drop
-        motion = Motion(motion.travel, root_move, motion.rotations, motion.moves)
+        motion = replace(motion, root_move=root_move)
     for leg, target in targets:
         motion = reached(figure, motion, _limb(leg), target)
     return Held(motion, float(drop.max() * 100), int(drop.argmax()))
@@ -139,15 +139,13 @@ def _released(share: Array) -> Array:
     return result
 
 
-def _lowering(
-    figure: Figure, placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: bool
-) -> Array:
+def _lowering(placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: bool) -> Array:
     """How far the root must come down at every frame so that no leg is stretched. [frames] metres."""
     count = len(placed.positions)
     need = np.zeros(count)
     for leg, target in targets:
         apart = placed.positions[:, leg.thigh] - target
-        reach = FULLEST * limb_length_metres(figure, _limb(leg))
+        reach = FULLEST * reach_metres(placed, _limb(leg))
         level = np.hypot(apart[:, 0], apart[:, 2])
         highest = np.sqrt(np.maximum(reach**2 - level**2, 0.0))
         # Where a foot stands too far off even for a root on the ground, the leg points to it.

@@ -46,6 +46,7 @@ def mirrored(figure: Figure, motion: Motion) -> Motion:
         motion.root_move * flip,
         np.asfortranarray(rotations),
         {int(np.flatnonzero(other == j)[0]): move * flip for j, move in motion.moves.items()},
+        {int(np.flatnonzero(other == j)[0]): scale for j, scale in motion.scales.items()},
     )
 
 
@@ -67,6 +68,8 @@ def mirrored_name(figure: Figure, name: str) -> str:
 def mirrored_curve(name: str, curve: Curve) -> Curve:
     """A channel's curve as the other side plays it: reflected where it points sideways."""
     own = channel(name)
+    if own.part == "scale":
+        return curve
     sideways = ("y", "z") if own.part == "turn" else ("x", "heading")
     return curve.mirrored() if own.axis in sideways else curve
 

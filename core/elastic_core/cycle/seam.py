@@ -23,6 +23,10 @@ _SOFT = (5.0, 3.0, 6.0)
 _ONE_SIDED = np.array([11.0, -18.0, 9.0, -2.0]) / 6
 
 
+# A piece without anything to tell its length by.
+SMALL_PIECE_METRES = 0.1
+
+
 @dataclass(frozen=True)
 class SeamGap:
     """One joint where the end meets the start."""
@@ -74,6 +78,9 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     gap = np.degrees(rotation.angle_between(ends.rotations[0], ends.rotations[1]))
     placed = forward(figure, ends).positions
     apart = 100 * np.linalg.norm(placed[0] - placed[1], axis=-1)
+    for place, scale in ends.scales.items():
+        drawn = 100 * float(np.abs(scale[0] - scale[1]).max()) * _piece_metres(figure, place)
+        apart[place] = max(apart[place], drawn)
     kink = _kink_at_seam(motion.rotations, length, partners(figure))
     rows = [
         SeamGap(name, float(degrees), float(cm), float(speed))
@@ -81,6 +88,13 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     ]
     rows.sort(key=_badness, reverse=True)
     return SeamReport(_grade(rows[0]), tuple(rows))
+
+
+def _piece_metres(figure: Figure, place: int) -> float:
+    """How far a joint's own piece goes: to what hangs on it, or to its end."""
+    hung = [joint.offset for joint in figure.joints if joint.parent == place]
+    ends = [*hung, *figure.joints[place].end_sites]
+    return max((float(np.linalg.norm(end)) for end in ends), default=SMALL_PIECE_METRES)
 
 
 def _kink_at_seam(rotations: Array, length: int, other: Index) -> Array:

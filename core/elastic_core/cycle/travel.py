@@ -66,6 +66,7 @@ def _foretold(motion: Motion) -> Motion:
         2 * picked.root_move[1:] - picked.root_move[:1],
         rotation.slerp(picked.rotations[:1], picked.rotations[1:], beyond),
         {joint: 2 * move[1:] - move[:1] for joint, move in picked.moves.items()},
+        {joint: scale[1:] for joint, scale in picked.scales.items()},
     )
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from .. import rotation
 from ..arrays import Array, by_runs
-from ..figure import Figure, Joint, Placed, forward
+from ..figure import Figure, Joint, Placed, forward, hanging
 from ..lay_figure import lay_dress
 from ..motion import Motion
 from ..sides import sides_of
@@ -103,16 +103,18 @@ def file_from(
     rate: Fraction,
     metres_per_unit: float = 1.0,
 ) -> BvhFile:
-    """A figure's motion as a BVH file. Rest rotations are folded into the channels."""
+    """A figure's motion as a BVH file. Rest rotations are folded into the channels; a joint that hangs on
+    a scaled one is moved, as the format knows no scale."""
     built = BvhBuilder()
     root_position, root_rotation = motion.root_in_world()
+    hung = hanging(figure, motion)
     for place, joint in enumerate(figure.joints):
         turned = (
             root_rotation
             if place == 0
             else rotation.multiply(figure.rests[place], motion.rotations[:, place])
         )
-        move = root_position if place == 0 else motion.moves.get(place)
+        move = root_position if place == 0 else hung.get(place)
         channels: list[str] = []
         columns: list[Array] = []
         if move is not None:

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..motion import Motion
 from ..scene.evaluate import FigureFrames
 
 _TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
@@ -38,11 +39,21 @@ def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> byt
 
 
 def pack_frames(figures: Sequence[FigureFrames], metadata: Mapping[str, str]) -> bytes:
-    """Every figure's positions, rotations and travel, under `FIGURE/…`."""
+    """Every figure's positions, rotations and travel, and its scales if it has any, under `FIGURE/…`."""
     arrays: dict[str, NDArray[Any]] = {}
     for shown in figures:
         name = shown.figure.id
         arrays[f"{name}/positions"] = shown.placed.positions.astype(np.float32)
         arrays[f"{name}/rotations"] = shown.placed.rotations.astype(np.float32)
         arrays[f"{name}/travel"] = shown.motion.travel.astype(np.float32)
+        if shown.motion.scales:
+            arrays[f"{name}/scales"] = _scales(shown.motion)
     return pack(arrays, metadata)
+
+
+def _scales(motion: Motion) -> NDArray[np.float32]:
+    """One where a joint is not scaled. [frames, joints, 3]."""
+    scales = np.ones((motion.frames, motion.joints, 3), dtype=np.float32)
+    for joint, scale in motion.scales.items():
+        scales[:, joint] = scale
+    return scales

@@ -78,6 +78,7 @@ def sampled(motion: Motion, figure: Figure) -> SampledPose:
             "root_move": motion.root_move.tolist(),
             "rotations": motion.rotations.tolist(),
             "moves": {figure.names[j]: move.tolist() for j, move in motion.moves.items()},
+            "scales": {figure.names[j]: scale.tolist() for j, scale in motion.scales.items()},
         }
     )
 

@@ -1,7 +1,7 @@
 """A scene's frames: the motion of every figure (rules 1.9 and 5.x)."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -72,12 +72,12 @@ def _stacked(
     if not layers:
         return _standing(figure, np.array(member.mark), len(time))
     *under, lane = layers
-    moving = _moving_joints(material, layers)
+    extras = _extras(material, layers)
     if not under:
-        return _lane_motion(scene, material, lane, figure, time, moving)
+        return _lane_motion(scene, material, lane, figure, time, extras)
 
     def below(at: Array) -> Motion:
-        return _complete(_stacked(scene, material, member, figure, under, at), figure, moving)
+        return _complete(_stacked(scene, material, member, figure, under, at), figure, extras)
 
     motion = below(time)
     covered = _covered(lane, time)
@@ -89,7 +89,7 @@ def _stacked(
             lane,
             figure,
             time[places],
-            moving,
+            extras,
             lambda at: below(real([at])).travel[0],
         )
         _put(motion, places, over)
@@ -120,24 +120,32 @@ def _covered(lane: Lane, time: Array) -> Array:
     return covered
 
 
+@dataclass(frozen=True)
+class Extras:
+    """The joints that some clip of a figure moves, and those that one scales."""
+
+    moved: frozenset[int]
+    scaled: frozenset[int]
+
+
 def _lane_motion(
     scene: Scene,
     material: Material,
     lane: Lane,
     figure: Figure,
     time: Array,
-    moving: frozenset[int],
+    extras: Extras,
     below: TravelAt | None = None,
 ) -> Motion:
     ground_of = placements(scene, material, lane, below)
-    motion = _blank(figure, len(time), moving)
+    motion = _blank(figure, len(time), extras)
 
     def poses(stint: Stint, placement: Array, at: Array) -> Motion:
         playable = material.clip(stint.clip)
         if playable.samples.joints != len(figure.joints):
             raise Refusal(f"“{playable.clip.name}” was made for another figure.")
         source = source_time(scene, playable.clip, stint, at)
-        return _complete(playable.at(source).moved(placement), figure, moving)
+        return _complete(playable.at(source).moved(placement), figure, extras)
 
     _fill_gaps(lane, ground_of, figure, time, motion, poses)
     for place, (stint, placement) in enumerate(zip(lane.stints, ground_of, strict=True)):
@@ -184,7 +192,9 @@ def _fill_gaps(
         pose = poses(stint, ground_of[shown], real([at]))
         if lane.gap == "rest":
             rest = _standing(figure, pose.travel[0], 1)
-            pose = _complete(rest, figure, frozenset(motion.moves))
+            pose = _complete(
+                rest, figure, Extras(frozenset(motion.moves), frozenset(motion.scales))
+            )
         _put(motion, gap, pose.at(np.zeros(gap.size, dtype=np.intp)))
 
 
@@ -194,32 +204,34 @@ def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
     return rest.at(np.zeros(frames, dtype=np.intp))
 
 
-def _moving_joints(material: Material, lanes: Sequence[Lane]) -> frozenset[int]:
-    return frozenset(
-        joint
-        for lane in lanes
-        for stint in lane.stints
-        for joint in material.clip(stint.clip).samples.moves
+def _extras(material: Material, lanes: Sequence[Lane]) -> Extras:
+    motions = [material.clip(stint.clip).samples for lane in lanes for stint in lane.stints]
+    return Extras(
+        frozenset(joint for motion in motions for joint in motion.moves),
+        frozenset(joint for motion in motions for joint in motion.scales),
     )
 
 
-def _complete(motion: Motion, figure: Figure, moving: frozenset[int]) -> Motion:
-    """Give every moving joint a move: its offset where this clip leaves it alone."""
-    missing = moving - set(motion.moves)
-    if not missing:
+def _complete(motion: Motion, figure: Figure, extras: Extras) -> Motion:
+    """Give every moved joint a move, and every scaled one a scale: as it rests where this clip leaves
+    it alone."""
+    missing = extras.moved - set(motion.moves)
+    plain = extras.scaled - set(motion.scales)
+    if not missing and not plain:
         return motion
-    still = {
-        joint: by_runs(np.tile(figure.offsets[joint], (motion.frames, 1))) for joint in missing
-    }
-    return Motion(motion.travel, motion.root_move, motion.rotations, {**motion.moves, **still})
+    frames = motion.frames
+    still = {joint: by_runs(np.tile(figure.offsets[joint], (frames, 1))) for joint in missing}
+    unscaled = {joint: np.ones((frames, 3), order="F") for joint in plain}
+    return replace(motion, moves={**motion.moves, **still}, scales={**motion.scales, **unscaled})
 
 
-def _blank(figure: Figure, frames: int, moving: frozenset[int]) -> Motion:
+def _blank(figure: Figure, frames: int, extras: Extras) -> Motion:
     return Motion(
         np.empty((frames, 3), order="F"),
         np.empty((frames, 3), order="F"),
         np.empty((frames, len(figure.joints), 4), order="F"),
-        {joint: np.empty((frames, 3), order="F") for joint in moving},
+        {joint: np.empty((frames, 3), order="F") for joint in extras.moved},
+        {joint: np.empty((frames, 3), order="F") for joint in extras.scaled},
     )
 
 
@@ -230,6 +242,8 @@ def _put(motion: Motion, places: Index, poses: Motion) -> None:
     motion.rotations[where] = poses.rotations
     for joint, move in motion.moves.items():
         move[where] = poses.moves[joint]
+    for joint, scale in motion.scales.items():
+        scale[where] = poses.scales[joint]
 
 
 def _as_slice(places: Index) -> slice | Index:

@@ -44,7 +44,9 @@ export function poseIn(pack: FramePack, figure: string, place: number) {
   const travel = pack.arrays.get(`${figure}/travel`);
   if (!positions || !rotations || !travel || place < 0 || place >= positions.shape[0]) return null;
   const joints = positions.shape[1];
+  const scales = pack.arrays.get(`${figure}/scales`);
   return {
+    ...(scales && { scales: scales.data.subarray(place * joints * 3, (place + 1) * joints * 3) }),
     positions: positions.data.subarray(place * joints * 3, (place + 1) * joints * 3),
     rotations: rotations.data.subarray(place * joints * 4, (place + 1) * joints * 4),
     travel: travel.data.subarray(place * 3, place * 3 + 3),

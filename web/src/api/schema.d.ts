@@ -2717,12 +2717,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "move" | "turn";
+            kind: "move" | "turn" | "scale";
             /**
              * Unit
              * @enum {string}
              */
-            unit: "degrees" | "metres";
+            unit: "degrees" | "metres" | "times";
             /**
              * Before
              * @enum {string}
@@ -2971,10 +2971,11 @@ export interface components {
              * Kinds
              * @default [
              *       "turn",
-             *       "move"
+             *       "move",
+             *       "scale"
              *     ]
              */
-            kinds: ("move" | "turn")[];
+            kinds: ("move" | "turn" | "scale")[];
             /** Fence Frames */
             fence_frames?: number | null;
         };
@@ -3134,10 +3135,11 @@ export interface components {
              * Kinds
              * @default [
              *       "turn",
-             *       "move"
+             *       "move",
+             *       "scale"
              *     ]
              */
-            kinds: ("move" | "turn")[];
+            kinds: ("move" | "turn" | "scale")[];
             /** Span */
             span?: ("hold" | "even" | "eased" | "free") | null;
         };
@@ -3539,7 +3541,7 @@ export interface components {
         };
         /**
          * SetValue
-         * @description One number of the card: degrees or metres.
+         * @description One number of the card: degrees, metres, or times its own size.
          */
         SetValue: {
             /**
@@ -3662,7 +3664,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "degrees" | "metres";
+            unit: "degrees" | "metres" | "times";
             /** Start */
             start: number;
             /** Steps A Frame */
@@ -3690,25 +3692,28 @@ export interface components {
         };
         /**
          * PoseNumber
-         * @description One channel's value at a frame. `keyed`: a key here, elsewhere, or none at all.
+         * @description One channel's value at a frame. `keyed`: a key here, elsewhere, or none at all. `row` is where
+         *     the card shows it.
          */
         PoseNumber: {
             /** Channel */
             channel: string;
             /** Joint */
             joint: string;
+            /** Row */
+            row: ("move" | "turn" | "scale") | "travel";
             /** Axis */
             axis: string;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "move" | "turn";
+            kind: "move" | "turn" | "scale";
             /**
              * Unit
              * @enum {string}
              */
-            unit: "degrees" | "metres";
+            unit: "degrees" | "metres" | "times";
             /** Value */
             value: number;
             /**

@@ -9,6 +9,8 @@ import type { Vec3 } from './vector';
 export interface Pose {
   readonly positions: Float32Array;
   readonly rotations: Float32Array;
+  /** How much longer each joint's own piece is along its axes, where any is. */
+  readonly scales?: Float32Array;
 }
 
 export interface Item {
@@ -52,10 +54,20 @@ export function turned(pose: Pose, joint: number, v: Vec3): Vec3 {
 
 /** A point of a joint's frame, in the world. */
 export function placed(pose: Pose, joint: number, offset: Vec3): Vec3 {
-  const v = turned(pose, joint, offset);
   const at = joint * 3;
+  const v = turned(pose, joint, pose.scales ? drawnOut(pose.scales, at, offset) : offset);
   return [pose.positions[at] + v[0], pose.positions[at + 1] + v[1], pose.positions[at + 2] + v[2]];
 }
+
+const drawnOut = (scales: Float32Array, at: number, v: Vec3): Vec3 => [
+  v[0] * scales[at],
+  v[1] * scales[at + 1],
+  v[2] * scales[at + 2],
+];
+
+/** A ball stays a ball, of the volume that its scaled piece has. */
+const grown = (scales: Float32Array, joint: number): number =>
+  Math.cbrt(scales[joint * 3] * scales[joint * 3 + 1] * scales[joint * 3 + 2]);
 
 export function layOut(costume: Costume, pose: Pose, camera: Camera): Layout {
   const { xs, ys, radii, depths } = projected(costume, pose, camera);
@@ -115,6 +127,7 @@ function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
     xs[i] = camera.centreX + (x * right[0] + y * right[1] + z * right[2]) * scale;
     ys[i] = camera.centreY - (x * up[0] + y * up[1] + z * up[2]) * scale;
     radii[i] = ball.radius * scale;
+    if (pose.scales) radii[i] *= grown(pose.scales, ball.joint);
     depths[i] = depth;
   }
   return balls;

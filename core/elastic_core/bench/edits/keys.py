@@ -378,14 +378,14 @@ def _shift_values(made: Made, edit: ShiftValues) -> Edited:
     keyed = made.keyed()
     places = _places(keyed, edit.chosen)
     if len({channel(name).unit for name in places}) > 1:
-        raise Refusal("Degrees and metres cannot be moved by one number: choose one kind.")
+        raise Refusal("Turns, moves and scales are not moved by one number: choose one kind.")
 
     def shifted(curve: Curve, place: int) -> Key:
         key = curve.keys[place]
         return key.model_copy(update={"value": key.value + edit.by})
 
     changed = _each(keyed, places, shifted)
-    unit = "°" if channel(next(iter(places))).unit == "degrees" else " m"
+    unit = {"degrees": "°", "metres": " m", "times": " times"}[channel(next(iter(places))).unit]
     label = f"Move {_count(places)} by {edit.by:+.3g}{unit}"
     return Edited(with_curves(keyed.clip, changed), label, into_keys(made))
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ...channels import Kind, channels_of, joint_of, values_at
+from ...channels import KINDS, Kind, channels_of, joint_of, values_at
 from ...curve import Curve, Key, SpanKind
 from ...cycle.mirror import is_own_half, mirrored, partner_of
 from ...errors import Refusal
@@ -26,8 +26,6 @@ from .base import (
     with_curves,
 )
 
-BOTH: tuple[Kind, ...] = ("turn", "move")
-
 
 class KeyPose(Edit):
     """Keys at a frame: of the chosen joints, or of those that the changes touch; with neither, of the
@@ -38,7 +36,7 @@ class KeyPose(Edit):
     changes: tuple[PoseChange, ...] = ()
     on_both_sides: bool = False
     joints: tuple[str, ...] | None = None
-    kinds: tuple[Kind, ...] = BOTH
+    kinds: tuple[Kind, ...] = KINDS
     span: SpanKind | None = None
 
 
@@ -58,7 +56,7 @@ class Favour(Edit):
     share: Annotated[float, Field(ge=-1.0, le=2.0)]
     scope: Literal["chosen", "all_but_chosen", "whole"] = "chosen"
     joints: tuple[str, ...] = ()
-    kinds: tuple[Kind, ...] = BOTH
+    kinds: tuple[Kind, ...] = KINDS
     fence_frames: Annotated[float, Field(gt=0)] | None = None
 
 
@@ -90,7 +88,7 @@ def _key_pose(made: Made, edit: KeyPose) -> Edited:
         else:
             changed[name] = curve.with_value(frame, values[name], edit.span)
     if not changed:
-        raise Refusal("Choose a joint to key, or what of it: its move or its turn.")
+        raise Refusal("Choose a joint to key, or what of it: its turn, its move or its scale.")
     label = f"Key {said(figure, asked)} at {edit.frame:g}"
     return Edited(with_curves(clip, changed), label, into_keys(made))
 
@@ -108,14 +106,17 @@ def _touched(made: Made, edit: KeyPose) -> list[str]:
 def _channels(
     made: Made, joints: list[str], kinds: frozenset[Kind], changes: tuple[PoseChange, ...]
 ) -> list[str]:
-    """What is keyed: joints below the root move only where they do so already, or were moved now."""
+    """What is keyed: joints below the root move, and any scale, only where they do so already, or
+    were changed so now; or where nothing else was asked for."""
+    alone = len(kinds) == 1
     moved = {change.channel for change in changes if isinstance(change, SetValue)}
     # Without a turn of the root a draw of it is a move alone, and the other way round.
     only_moved = bool(changes) and all(isinstance(change, MoveRoot) for change in changes)
     names = []
     for joint in joints:
         for name in channels_of(made.figure, joint, kinds):
-            if ".move." in name and name not in made.clip.keys and name not in moved:
+            is_extra = ".move." in name or ".scale." in name
+            if is_extra and not alone and name not in made.clip.keys and name not in moved:
                 continue
             if only_moved and name.endswith(tuple(f"{joint}.turn.{a}" for a in "xyz")):
                 continue
@@ -143,7 +144,7 @@ def _insert(made: Made, edit: InsertKeys) -> Edited:
     changed = {
         name: with_post(clip.keys[name], frame, round_frames)
         for joint in edit.joints
-        for name in channels_of(keyed.figure, joint, frozenset(BOTH))
+        for name in channels_of(keyed.figure, joint, frozenset(KINDS))
         if name in clip.keys
     }
     changed = {name: curve for name, curve in changed.items() if curve != clip.keys[name]}

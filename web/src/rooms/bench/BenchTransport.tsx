@@ -3,7 +3,7 @@ import type { Clip } from '../../api/clips';
 import { Choice, IconButton, Tick } from '../../app/controls';
 import { type Player, type PlayMode, SPEEDS } from '../../player/player';
 import { withBenchKey } from './benchKeys';
-import type { Kind } from './benchMemory';
+import { KINDS, type Kind } from './kinds';
 import { keyFrames } from './sheet';
 
 interface BenchTransportProps {
@@ -117,9 +117,13 @@ export function BenchTransport(props: BenchTransportProps) {
             value={props.kinds.join(' ')}
             onChange={(event) => props.onKinds(event.target.value.split(' ') as Kind[])}
           >
+            <option value={KINDS.join(' ')}>all</option>
             <option value="turn move">turn, move</option>
-            <option value="turn">turn</option>
-            <option value="move">move</option>
+            {KINDS.map((kind) => (
+              <option key={kind} value={kind}>
+                {kind}
+              </option>
+            ))}
           </select>
           <button
             type="button"

@@ -18,6 +18,7 @@ import {
 } from '../../stage/colour';
 import { sharp } from '../../stage/sharp';
 import { withBenchKey } from './benchKeys';
+import { KINDS, type Kind, WRITTEN } from './kinds';
 import { type BenchCurve, countOf } from './sheet';
 
 interface CurvesProps {
@@ -65,16 +66,13 @@ export function Curves(props: CurvesProps) {
   const { clip, player, joints, keys, preview, rates, onKeys, onPreview, onEdit } = props;
   const { bench } = clip;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [kind, setKind] = useState<'turn' | 'move'>('turn');
+  const [kind, setKind] = useState<Kind>('turn');
   const length = bench.length_frames;
   const curves = useMemo(() => {
     const known = new Set(joints);
     const own = bench.curves.filter((curve) => known.has(curve.joint));
-    const wanted = own.filter((curve) => curve.kind === kind);
-    return (wanted.length ? wanted : own.filter((curve) => curve.kind !== kind)).slice(
-      0,
-      MOST_CURVES,
-    );
+    const first = [kind, ...KINDS].find((other) => own.some((curve) => curve.kind === other));
+    return own.filter((curve) => curve.kind === first).slice(0, MOST_CURVES);
   }, [bench.curves, joints, kind]);
   const channels = curves.map((curve) => curve.channel);
   const [start, end] = [-Math.ceil(length * BEFORE), Math.ceil(length * (1 + AFTER))];
@@ -196,14 +194,11 @@ export function Curves(props: CurvesProps) {
   return (
     <section className="curves" aria-label="Curves">
       <div className="curves-bar">
-        <Choice<'turn' | 'move'>
+        <Choice<Kind>
           label="Curves of"
           value={kind}
           onChange={setKind}
-          options={[
-            { value: 'turn', text: 'turn' },
-            { value: 'move', text: 'move' },
-          ]}
+          options={KINDS.map((value) => ({ value, text: value }))}
         />
         <Tick
           label="Speed"
@@ -305,8 +300,7 @@ function limitsOf(traces: readonly Trace[]): { low: number; high: number } | nul
   if (!values.length) return null;
   const low = values.reduce((least, value) => Math.min(least, value), Number.POSITIVE_INFINITY);
   const high = values.reduce((most, value) => Math.max(most, value), Number.NEGATIVE_INFINITY);
-  const least = traces[0].unit === 'degrees' ? 4 : 0.02;
-  const pad = Math.max(least, (high - low) * 0.12);
+  const pad = Math.max(WRITTEN[traces[0].unit].least, (high - low) * 0.12);
   return { low: low - pad, high: high + pad };
 }
 
@@ -516,8 +510,8 @@ function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps) {
       <NumberBox
         label="Value of the key"
         value={key.value}
-        decimals={curve.unit === 'degrees' ? 1 : 3}
-        unit={curve.unit === 'degrees' ? '°' : 'm'}
+        decimals={WRITTEN[curve.unit].decimals}
+        unit={WRITTEN[curve.unit].sign}
         disabled={!mayChange || !key.own}
         onCommit={(value) => set({ value })}
       />

@@ -3,7 +3,8 @@ import type { ClipEdit } from '../../api/clips';
 import { Choice, IconButton, NumberBox } from '../../app/controls';
 import type { Player } from '../../player/player';
 import { withBenchKey } from './benchKeys';
-import type { FavourWish, Kind, Scope } from './benchMemory';
+import type { FavourWish, Scope } from './benchMemory';
+import { KINDS, type Kind } from './kinds';
 
 interface FavourProps {
   readonly player: Player;
@@ -113,7 +114,7 @@ export function FavourStrip(props: FavourProps) {
         onClick={() => onEdit(favourEdit(player.frame, joints, wish))}
       />
       <span className="toggle-pair">
-        {(['move', 'turn'] as const).map((kind) => (
+        {KINDS.map((kind) => (
           <button
             key={kind}
             type="button"

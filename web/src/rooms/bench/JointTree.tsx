@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { Clip } from '../../api/clips';
 import type { Player } from '../../player/player';
+import type { Kind } from './kinds';
 import { useFrame } from './useFrame';
 
 interface JointTreeProps {
@@ -22,9 +23,13 @@ export function JointTree({ bench, player, joints, onJoints }: JointTreeProps) {
     return found;
   }, [bench.joints]);
   const keyed = useMemo(() => {
-    const found = new Map<string, { move: Set<number>; turn: Set<number> }>();
+    const found = new Map<string, Record<Kind, Set<number>>>();
     for (const curve of bench.curves) {
-      const known = found.get(curve.joint) ?? { move: new Set(), turn: new Set() };
+      const known = found.get(curve.joint) ?? {
+        move: new Set(),
+        turn: new Set(),
+        scale: new Set(),
+      };
       for (const key of curve.keys) known[curve.kind].add(key.time);
       found.set(curve.joint, known);
     }
@@ -63,6 +68,7 @@ export function JointTree({ bench, player, joints, onJoints }: JointTreeProps) {
                 <span className="joint-name">{joint.label}</span>
                 {joint.side !== 'middle' && <i className={`side-mark is-${joint.side}`} />}
                 <span className="grow" />
+                <KeySign kind="scale" times={own?.scale} frame={frame} />
                 <KeySign kind="move" times={own?.move} frame={frame} />
                 <KeySign kind="turn" times={own?.turn} frame={frame} />
               </button>
@@ -72,19 +78,20 @@ export function JointTree({ bench, player, joints, onJoints }: JointTreeProps) {
       </ul>
       <p className="quiet joint-legend">
         Keyed: <KeySign kind="move" times={new Set([0])} frame={0} /> move{' '}
-        <KeySign kind="turn" times={new Set([0])} frame={0} /> turn. Hollow: on other frames.
+        <KeySign kind="turn" times={new Set([0])} frame={0} /> turn{' '}
+        <KeySign kind="scale" times={new Set([0])} frame={0} /> scale. Hollow: on other frames.
       </p>
     </aside>
   );
 }
 
 interface KeySignProps {
-  readonly kind: 'move' | 'turn';
+  readonly kind: Kind;
   readonly times: ReadonlySet<number> | undefined;
   readonly frame: number;
 }
 
-/** Move is a circle, turn a half-disc; filled is keyed here, hollow elsewhere. */
+/** Move is a circle, turn a half-disc, scale a square; filled is keyed here, hollow elsewhere. */
 function KeySign({ kind, times, frame }: KeySignProps) {
   if (!times?.size) return <svg className="key-sign" viewBox="0 0 10 10" aria-hidden="true" />;
   const here = times.has(frame);
@@ -92,11 +99,9 @@ function KeySign({ kind, times, frame }: KeySignProps) {
   return (
     <svg className={`key-sign is-${kind} ${here ? 'is-here' : ''}`} viewBox="0 0 10 10" role="img">
       <title>{says}</title>
-      {kind === 'move' ? (
-        <circle cx="5" cy="5" r="3.2" />
-      ) : (
-        <path d="M1.4 7A3.6 3.6 0 0 1 8.6 7Z" />
-      )}
+      {kind === 'move' && <circle cx="5" cy="5" r="3.2" />}
+      {kind === 'turn' && <path d="M1.4 7A3.6 3.6 0 0 1 8.6 7Z" />}
+      {kind === 'scale' && <rect x="2" y="2" width="6" height="6" />}
     </svg>
   );
 }

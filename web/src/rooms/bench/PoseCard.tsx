@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type Clip, type ClipEdit, type PoseChange, readNumbers } from '../../api/clips';
 import { NumberBox } from '../../app/controls';
 import type { Player } from '../../player/player';
+import { WRITTEN } from './kinds';
 import { useFrame } from './useFrame';
 
 interface PoseCardProps {
@@ -12,7 +13,7 @@ interface PoseCardProps {
   readonly onDraw: (frame: number, change: PoseChange, done: boolean) => void;
 }
 
-/** The numbers of the chosen joint at the playhead. */
+/** The numbers of the chosen joint at the playhead: a row for each of its turn, move and scale. */
 export function PoseCard({ clip, player, joint, edit, onDraw }: PoseCardProps) {
   const frame = useFrame(player);
   const row = clip.bench.joints.find((other) => other.name === joint);
@@ -22,28 +23,37 @@ export function PoseCard({ clip, player, joint, edit, onDraw }: PoseCardProps) {
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });
+  const own = numbers.data?.filter((number) => number.joint === joint) ?? [];
+  const rows = [...new Set(own.map((number) => number.row))];
   return (
     <div className="pose-card">
       <b>{row?.label}</b>
-      {numbers.data
-        ?.filter((number) => number.joint === joint)
-        .map((number) => (
-          <div key={number.channel} className={`pose-number is-${number.keyed}`}>
-            <span>
-              {number.kind} {number.axis}
-            </span>
-            <NumberBox
-              label={`${row?.label}, ${number.kind} ${number.axis}`}
-              value={number.value}
-              decimals={number.unit === 'degrees' ? 1 : 3}
-              unit={number.unit === 'degrees' ? '°' : 'm'}
-              disabled={!clip.may_change}
-              onCommit={(value) =>
-                onDraw(frame, { kind: 'set_value', channel: number.channel, value }, true)
-              }
-            />
-          </div>
-        ))}
+      {rows.map((name) => (
+        <div key={name} className="pose-row">
+          <span>
+            {name}{' '}
+            <small>
+              {WRITTEN[own.find((number) => number.row === name)?.unit ?? 'degrees'].sign}
+            </small>
+          </span>
+          {own
+            .filter((number) => number.row === name)
+            .map((number) => (
+              <span key={number.channel} className={`pose-number is-${number.keyed}`}>
+                <i>{number.axis === 'heading' ? 'h' : number.axis}</i>
+                <NumberBox
+                  label={`${row?.label}, ${name} ${number.axis}`}
+                  value={number.value}
+                  decimals={WRITTEN[number.unit].decimals}
+                  disabled={!clip.may_change}
+                  onCommit={(value) =>
+                    onDraw(frame, { kind: 'set_value', channel: number.channel, value }, true)
+                  }
+                />
+              </span>
+            ))}
+        </div>
+      ))}
     </div>
   );
 }

@@ -3,8 +3,8 @@
 import type { Schemas } from '../../api/client';
 import { VIEWS } from '../../stage/camera';
 import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
+import { KINDS, type Kind } from './kinds';
 
-export type Kind = 'move' | 'turn';
 export type SideTab = 'seam' | 'walk' | 'feet' | 'cycle' | 'beats' | 'uses';
 export type Scope = NonNullable<Schemas['Favour']['scope']>;
 
@@ -45,11 +45,11 @@ export const FIRST_BENCH: BenchMemory = {
   inPlace: true,
   joints: true,
   bothSides: false,
-  kinds: ['turn', 'move'],
+  kinds: KINDS,
   chosen: [],
   folded: [],
   tab: 'seam',
-  favour: { share: 50, scope: 'chosen', kinds: ['turn', 'move'], fence: null },
+  favour: { share: 50, scope: 'chosen', kinds: KINDS, fence: null },
   rates: false,
 };
 

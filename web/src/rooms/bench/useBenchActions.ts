@@ -11,6 +11,7 @@ import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
 import { copyKeys, pasteKeys } from './keyClipboard';
+import { WRITTEN } from './kinds';
 import { chosenAt, countOf, keyFrames, shifted, spanOf, under } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
@@ -113,8 +114,9 @@ export function useBenchActions(room: Room): void {
   };
   const raise = (way: 1 | -1) => {
     if (!countOf(keys)) return;
-    const metres = bench.curves.some((curve) => keys[curve.channel] && curve.unit === 'metres');
-    make({ kind: 'shift_values', chosen: plain(keys), by: way * (metres ? 0.01 : 1) });
+    const first = bench.curves.find((curve) => keys[curve.channel]);
+    if (!first) return;
+    make({ kind: 'shift_values', chosen: plain(keys), by: way * WRITTEN[first.unit].nudge });
   };
   const spans = (span: 'hold' | 'even' | 'eased' | 'free') => {
     if (countOf(keys)) make({ kind: 'set_spans', chosen: plain(keys), span });

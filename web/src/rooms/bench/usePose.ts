@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ClipEdit, clipPoses, type PoseChange } from '../../api/clips';
 import { type PosedFigure, poseIn } from '../../api/framePack';
 import { recall, remember } from '../../app/remembered';
-import type { Kind } from './benchMemory';
+import { KINDS, type Kind } from './kinds';
 
 export interface Loose {
   readonly frame: number;
@@ -42,7 +42,7 @@ export const editOf = (loose: Loose): ClipEdit & { kind: 'key_pose' } => ({
   frame: loose.frame,
   changes: [...loose.changes],
   on_both_sides: loose.bothSides,
-  kinds: ['turn', 'move'],
+  kinds: [...KINDS],
   joints: null,
   span: null,
 });
@@ -156,7 +156,7 @@ export function usePose(options: PoseOptions): PoseState {
       setLoose(null);
       latest.current.onEdit({
         ...base,
-        kinds: now ? ['turn', 'move'] : [...kinds],
+        kinds: now ? [...KINDS] : [...kinds],
         joints: joints ? [...joints] : null,
       });
     },
