@@ -19,6 +19,7 @@ from .errors import Refusal
 from .exposure import Exposure
 from .figure import Figure
 from .motion import Motion, join_runs
+from .tracing import Tracing
 
 GroundTuple = tuple[float, float, float]
 
@@ -77,6 +78,7 @@ class Clip(BaseModel):
     travels: bool = True
     poses: tuple[NamedPose, ...] = ()
     beats: tuple[Beat, ...] = ()
+    tracing: Tracing | None = None
 
     @property
     def is_keyed(self) -> bool:

@@ -9,13 +9,14 @@ from ninja.security import django_auth
 from documents.history import Outdated
 from elastic_core.errors import Refusal
 
-from . import bench, documents, imports, library, people, scene, session
+from . import bench, documents, imports, library, people, pictures, scene, session
 
 api = NinjaAPI(title="Elastic Hours", version="1", auth=django_auth, docs_url=None)
 api.add_router("/session", session.router)
 api.add_router("/productions", people.router)
 api.add_router("/productions", library.router)
 api.add_router("/productions", imports.router)
+api.add_router("/productions", pictures.router)
 api.add_router("/documents", documents.router)
 api.add_router("", library.items)
 api.add_router("/scenes", scene.router)

@@ -12,8 +12,9 @@ from documents.models import Document
 from elastic_core.bench.edits import ClipEdit, edit_clip
 from elastic_core.bench.edits.base import Edited, Made
 from elastic_core.clip import Clip
+from elastic_core.tracing import SetTracing
 
-from . import shelf
+from . import pictures, shelf
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,8 @@ def opened(document: Document, revision: int | None = None) -> Opened:
 def preview(document: Document, edit: ClipEdit) -> tuple[Opened, Edited]:
     """What an edit would give; nothing is saved."""
     before = opened(document)
+    if isinstance(edit, SetTracing) and edit.tracing:
+        pictures.check(document.production, edit.tracing)
     edited = edit_clip(before.made, edit)
     samples = None if edited.clip.is_keyed else before.made.samples
     made = Made(edited.clip, before.made.figure, samples)

@@ -11,7 +11,7 @@ from elastic_core.clip import PlayableClip
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
-from elastic_core.formats.scene_file import ClipInFile, SceneFile, read_own_file, sampled
+from elastic_core.formats.scene_file import SceneFile, clip_in_file, read_own_file
 from elastic_core.scene.document import Scene
 from library import motions, shelf
 
@@ -32,10 +32,7 @@ class Opened:
 def scene_file(staged: stage.Staged) -> SceneFile:
     """A scene with all that it uses."""
     clips = {
-        name: ClipInFile(
-            clip=playable.clip,
-            poses=sampled(playable.kept_samples, staged.material.figure(playable.clip.figure)),
-        )
+        name: clip_in_file(staged.material.figure(playable.clip.figure), playable)
         for name, playable in staged.material.clips.items()
     }
     return SceneFile(scene=staged.scene, figures=dict(staged.material.figures), clips=clips)
@@ -94,7 +91,8 @@ class _Shelved:
             motion = motions.name_of(playable.kept_samples)
             clip = clip.model_copy(update={"motion": motion})
         for row in self.production.documents.filter(kind=Document.Kind.CLIP, name=clip.name):
-            if shelf.clip_of(row).clip == clip:
+            known = shelf.clip_of(row).clip
+            if known.model_copy(update={"tracing": None}) == clip:
                 return str(row.pk)
         self.new_clips += 1
         made = shelf.add_clip(

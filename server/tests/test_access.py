@@ -15,6 +15,7 @@ from documents.models import Document, Revision
 from library import files, shelf
 
 from .conftest import Demo
+from .test_pictures import picture
 
 NOBODY = "00000000-0000-0000-0000-000000000000"
 
@@ -25,6 +26,7 @@ REFUSES = {
 }
 PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{scene_id}"
 CLIP = "/api/clips/{clip_id}"
+PICTURE = PRODUCTION + "/pictures/{sha256}"
 FILE = PRODUCTION + "/files/{sha256}"
 Body = dict[str, Any] | None
 
@@ -67,6 +69,8 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", CLIP + "/undo", {"base_revision": 1}, CHANGE),
     ("post", CLIP + "/redo", {"base_revision": 1}, CHANGE),
     ("post", CLIP + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("post", PRODUCTION + "/pictures", None, CHANGE),
+    ("get", PICTURE, None, READ),
     ("post", PRODUCTION + "/new-clips", {"name": "No", "source": "blank"}, CHANGE),
     ("get", SCENE, None, READ),
     ("get", SCENE + "/head", None, READ),
@@ -90,6 +94,7 @@ OWN_ONLY = {
     ("post", "/api/session/password"),
 }
 TAKE = bvh_text(bvh_values(6), FileStyle())
+DRAWN = picture().getvalue()
 
 
 def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
@@ -100,9 +105,11 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "document_id": demo.document("clip", "Reach and light").pk,
         "scene_id": demo.scene.pk,
         "account": "mika",
-        "sha256": hashlib.sha256(TAKE).hexdigest(),
+        "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }
     url = path.format(**ids)
+    if path.endswith("pictures"):
+        return client.post(url, {"upload": BytesIO(DRAWN)})
     if path.endswith("files"):
         return client.post(url, {"upload": BytesIO(b"HIERARCHY")})
     content = {} if body is None else {"data": body, "content_type": "application/json"}
@@ -129,7 +136,9 @@ def test_strangers_see_nothing_and_viewers_change_nothing(
     viewer: Client,
     editor: Client,
 ) -> None:
-    files.store(Production.objects.get(pk=demo.production), "take.bvh", TAKE)
+    production = Production.objects.get(pk=demo.production)
+    files.store(production, "take.bvh", TAKE)
+    files.store(production, "pose.png", DRAWN)
     before = Revision.objects.count(), Membership.objects.count(), Document.objects.count()
     assert call(Client(), demo, method, path, body).status_code == 401
     outside = call(stranger, demo, method, path, body)

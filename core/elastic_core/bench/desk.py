@@ -17,6 +17,7 @@ from ..cycle.seam import SeamReport, seam_report
 from ..figure import Figure, forward
 from ..motion import Motion
 from ..sides import spoken
+from ..tracing import Shown, Tracing, shown
 from .edits.base import Made
 from .playing import held, in_keys, laid, played_curves, round_of
 
@@ -117,6 +118,8 @@ class Bench(View):
     plants: list[BenchPlant]
     poses: list[BenchPose]
     beats: list[Beat]
+    tracing: Tracing | None
+    traced: list[Shown]
     seam: BenchSeam | None
 
 
@@ -148,6 +151,8 @@ def bench_of(made: Made) -> Bench:
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
         beats=list(clip.beats),
+        tracing=clip.tracing,
+        traced=list(shown(clip.tracing, clip.length_frames)) if clip.tracing else [],
         seam=seam_of(figure, playable) if clip.is_cycle else None,
     )
 

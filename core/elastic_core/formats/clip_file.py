@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from ..clip import Clip, PlayableClip, Poses
 from ..figure import Figure
-from .scene_file import playable, sampled
+from .scene_file import clip_in_file, playable
 
 
 class ClipFile(BaseModel):
@@ -26,4 +26,5 @@ class ClipFile(BaseModel):
 
 def clip_file(figure: Figure, clip: PlayableClip) -> ClipFile:
     """A clip as a file."""
-    return ClipFile(figure=figure, clip=clip.clip, poses=sampled(clip.kept_samples, figure))
+    held = clip_in_file(figure, clip)
+    return ClipFile(figure=figure, clip=held.clip, poses=held.poses)

@@ -56,11 +56,18 @@ class SceneFile(BaseModel):
         return Material(self.figures, clips)
 
 
+def clip_in_file(figure: Figure, clip: PlayableClip) -> ClipInFile:
+    """A clip and its poses; pictures that lie under its stage are not part of a file."""
+    bare = clip.clip.model_copy(update={"tracing": None})
+    return ClipInFile(clip=bare, poses=sampled(clip.kept_samples, figure))
+
+
 def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
     """A clip ready to play. A cycle that leaves out the pose for frame L closes on frame 0.
 
     A clip of keys plays from them; its poses are in the file for other readers.
     """
+    clip = clip.model_copy(update={"tracing": None})
     if clip.is_keyed:
         return playable_of(figure, clip)
     motion = poses_to_motion(poses, figure, clip.length_frames + clip.is_cycle)

@@ -1,6 +1,6 @@
 /** The bench's routes. The client widens the tuples of the schema to lists; here they are tuples again. */
 
-import { answered, api, type Schemas } from './client';
+import { answered, api, type Schemas, sendFile } from './client';
 import { type FramePack, readFramePack } from './framePack';
 import { newId } from './newId';
 import { readHead, sendEdit } from './scenes';
@@ -10,6 +10,8 @@ export type ClipEdit = Schemas['ClipEditWanted']['edit'];
 export type Trace = Schemas['Trace'];
 export type PoseNumber = Schemas['PoseNumber'];
 export type PoseChange = NonNullable<Schemas['KeyPose']['changes']>[number];
+export type Tracing = Schemas['Tracing'];
+export type Picture = Schemas['Picture'];
 export type Gait = Schemas['Gait'];
 export type Chosen = Readonly<Record<string, readonly number[]>>;
 
@@ -94,6 +96,24 @@ export const readNumbers = (
 
 export const readGaits = (id: string): Promise<Schemas['GaitCard'][]> =>
   answered(api.GET('/api/clips/{clip_id}/gaits', { params: pathOf(id) }));
+
+/** Bring pictures in, one after another; `onDone` is told how many are. */
+export async function bringInPictures(
+  production: string,
+  files: readonly File[],
+  onDone: (count: number) => void,
+): Promise<Picture[]> {
+  const kept: Picture[] = [];
+  const route = `/api/productions/${production}/pictures`;
+  for (const file of files) {
+    onDone(kept.length);
+    kept.push(await sendFile<Picture>(route, file, () => {}, new AbortController().signal));
+  }
+  return kept;
+}
+
+export const pictureAt = (production: string, file: string): string =>
+  `/api/productions/${production}/pictures/${file}`;
 
 export const newClip = (
   production: string,

@@ -305,6 +305,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Picture
+         * @description Keep a PNG or a JPEG.
+         */
+        post: operations["api_pictures_bring_in_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/pictures/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Picture
+         * @description A picture as it was brought in. It is named by its bytes, so it never changes.
+         */
+        get: operations["api_pictures_read_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}": {
         parameters: {
             query?: never;
@@ -1609,6 +1649,18 @@ export interface components {
             says: string[];
         };
         /**
+         * Picture
+         * @description A picture by its file, named by SHA-256.
+         */
+        Picture: {
+            /** File */
+            file: string;
+            /** Width Pixels */
+            width_pixels: number;
+            /** Height Pixels */
+            height_pixels: number;
+        };
+        /**
          * DocumentChange
          * @description What is to change; what is left out stays.
          */
@@ -2703,6 +2755,9 @@ export interface components {
             poses: components["schemas"]["BenchPose"][];
             /** Beats */
             beats: components["schemas"]["Beat"][];
+            tracing: components["schemas"]["Tracing"] | null;
+            /** Traced */
+            traced: components["schemas"]["Shown"][];
             seam: components["schemas"]["BenchSeam"] | null;
         };
         /** BenchCurve */
@@ -2882,6 +2937,71 @@ export interface components {
             /** Used In */
             used_in: components["schemas"]["UsedIn"][];
         };
+        /**
+         * Shown
+         * @description A picture by its place in the run, over `[start, end)` frames.
+         */
+        Shown: {
+            /** Picture */
+            picture: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * Tracing
+         * @description Pictures under the stage, seen from one side only.
+         *
+         *     They stand upright on the stage, `height_metres` high, their foot's middle `right_metres` and
+         *     `up_metres` from the clip's origin as the view sees it. The view is that from `yaw_degrees` round
+         *     the origin and `pitch_degrees` above the ground. The first shows from `first_frame` on, each for
+         *     `frames_each`; the last one stays.
+         */
+        Tracing: {
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
+            /**
+             * Opacity
+             * @default 0.5
+             */
+            opacity: number;
+            /**
+             * Height Metres
+             * @default 1.8
+             */
+            height_metres: number;
+            /**
+             * Right Metres
+             * @default 0
+             */
+            right_metres: number;
+            /**
+             * Up Metres
+             * @default 0
+             */
+            up_metres: number;
+            /**
+             * Yaw Degrees
+             * @default -90
+             */
+            yaw_degrees: number;
+            /**
+             * Pitch Degrees
+             * @default 0
+             */
+            pitch_degrees: number;
+            /**
+             * First Frame
+             * @default 0
+             */
+            first_frame: number;
+            /**
+             * Frames Each
+             * @default 1
+             */
+            frames_each: number;
+        };
         /** BenchOutcome */
         BenchOutcome: {
             clip: components["schemas"]["BenchView"];
@@ -2893,7 +3013,7 @@ export interface components {
         /** ClipEditWanted */
         ClipEditWanted: {
             /** Edit */
-            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"];
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -3527,6 +3647,18 @@ export interface components {
             metres: number;
         };
         /**
+         * SetTracing
+         * @description Lay pictures under the stage, change how they lie, or take them away.
+         */
+        SetTracing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_tracing";
+            tracing?: components["schemas"]["Tracing"] | null;
+        };
+        /**
          * SetTravels
          * @description Whether the clip travels over the ground, or plays in place (rule 4.4).
          */
@@ -3649,7 +3781,7 @@ export interface components {
              */
             in_place: boolean;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3686,7 +3818,7 @@ export interface components {
             /** End */
             end: number;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3732,7 +3864,7 @@ export interface components {
             /** Joints */
             joints: string[];
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4435,6 +4567,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileOpened"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_pictures_bring_in_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Upload
+                     * Format: binary
+                     */
+                    upload: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_pictures_read_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

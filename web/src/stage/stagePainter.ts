@@ -10,6 +10,7 @@ import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
 import { paintPrints } from './prints';
 import { PAVING_X, paintQuay } from './quay';
+import { paintUnderlay, type Underlay } from './underlay';
 import type { Vec3 } from './vector';
 
 export interface Ghosts {
@@ -59,6 +60,8 @@ export interface StageScene {
   readonly goesRound?: boolean;
   /** What the pose of a frame is called. */
   readonly poseName?: (frame: number) => string | undefined;
+  /** The picture that is traced at a frame. */
+  readonly underlay?: (frame: number) => Underlay | null;
 }
 
 export interface StageView {
@@ -113,6 +116,8 @@ export function paintStage(
   }
   const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
   paintGrid(context, camera, [target[0], 0, target[2]], edge);
+  const underlay = scene.underlay?.(frame);
+  if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
   if (view.prints) paintPrints(context, camera, scene, frame);
   if (isPlan(view.orbit)) paintMarks(context, camera, scene, view.watched);
   const watched = watchedIn(scene, view);

@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
+from ...tracing import SetTracing
 from . import cycle, keys, pose, whole
 from .base import Edited, Made, Rules
 
@@ -41,7 +42,8 @@ ClipEdit = Annotated[
     | whole.NamePose
     | AddBeat
     | SetBeat
-    | RemoveBeat,
+    | RemoveBeat
+    | SetTracing,
     Field(discriminator="kind"),
 ]
 

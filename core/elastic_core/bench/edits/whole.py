@@ -14,6 +14,7 @@ from ...curve import Curve
 from ...errors import Refusal
 from ...exposure import Exposure
 from ...names import Name
+from ...tracing import SetTracing, laid
 from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Rules, counted, into_keys
 
 
@@ -186,7 +187,12 @@ def _mark(made: Made, edit: AddBeat | SetBeat | RemoveBeat) -> Edited:
     return Edited(made.with_(beats=marked), label)
 
 
+def _lay_tracing(made: Made, edit: SetTracing) -> Edited:
+    return Edited(made.with_(tracing=edit.tracing), laid(made.clip.tracing, edit.tracing))
+
+
 RULES: Rules = {
+    SetTracing: _lay_tracing,
     AddBeat: _mark,
     SetBeat: _mark,
     RemoveBeat: _mark,

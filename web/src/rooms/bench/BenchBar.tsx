@@ -1,22 +1,28 @@
 import { Dropdown } from 'react-bootstrap';
+import type { Clip, ClipEdit } from '../../api/clips';
 import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
 import { withBenchKey } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
+import { TracingMenu } from './TracingMenu';
 
 interface BenchBarProps {
+  readonly clip: Clip;
   readonly memory: BenchMemory;
   readonly onView: (part: Partial<StageView>) => void;
   readonly onChange: (part: Partial<BenchMemory>) => void;
   readonly onFrameFigure: () => void;
+  readonly onEdit: (edit: ClipEdit) => void;
+  readonly onPreview: (edit: ClipEdit | null) => void;
 }
 
 const VIEW_NAMES = Object.keys(VIEWS) as ViewName[];
 
 /** What of the clip is seen on the stage, and from where. */
-export function BenchBar({ memory, onView, onChange, onFrameFigure }: BenchBarProps) {
+export function BenchBar(props: BenchBarProps) {
+  const { clip, memory, onView, onChange, onFrameFigure, onEdit, onPreview } = props;
   const { view } = memory;
   const { ghosts, arcs } = view;
   const named = VIEW_NAMES.find(
@@ -41,6 +47,15 @@ export function BenchBar({ memory, onView, onChange, onFrameFigure }: BenchBarPr
         label={withBenchKey('Bring the figure to the middle', 'frameFigure')}
         onClick={onFrameFigure}
       />
+      <TracingMenu
+        clip={clip}
+        orbit={view.orbit}
+        shown={memory.tracing}
+        onShown={(tracing) => onChange({ tracing })}
+        onOrbit={(orbit) => onView({ orbit })}
+        onEdit={onEdit}
+        onPreview={onPreview}
+      />
       <span className="grow" />
       <Tick
         label="Ghosts"
@@ -58,7 +73,7 @@ export function BenchBar({ memory, onView, onChange, onFrameFigure }: BenchBarPr
           {ghosts.ofKeys ? counted(ghosts.count, 'key') : `${ghosts.count} × ${ghosts.step} fr`},{' '}
           {ghosts.spread ? 'spread' : 'in place'}
         </Dropdown.Toggle>
-        <Dropdown.Menu className="ghost-menu">
+        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} className="ghost-menu">
           <div className="field-line">
             <span>Ghosts of</span>
             <Choice<'keys' | 'frames'>

@@ -25,6 +25,7 @@ import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
 import { type BenchMemory, benchKey, FIRST_BENCH } from './benchMemory';
 import { Curves } from './Curves';
 import { SideCards } from './cards/SideCards';
+import { type FrameWindow, framing } from './curvePicture';
 import { Dial } from './Dial';
 import { FavourStrip } from './FavourStrip';
 import { JointTree } from './JointTree';
@@ -32,10 +33,12 @@ import { KeySheet } from './KeySheet';
 import { NamePose } from './NamePose';
 import { PoseCard } from './PoseCard';
 import { poseHand } from './poseHand';
-import { keyFrames, stillKeyed } from './sheet';
+import { keyFrames, spanOf, stillKeyed } from './sheet';
+import { useLayPictures } from './TracingMenu';
 import { type BenchState, useBench } from './useBench';
 import { useBenchActions } from './useBenchActions';
 import { editOf, usePose } from './usePose';
+import { useTracing } from './useTracing';
 
 const FIGURE = 'figure';
 const FIGURE_DISTANCE = 5;
@@ -77,6 +80,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
   // Record is off whenever one comes in, and goes off when one leaves.
   const [record, setRecord] = useState(false);
   const [picked, setPicked] = useState<Chosen>({});
+  const [framed, setFramed] = useState<FrameWindow | null>(null);
   const [beat, setBeat] = useState<string | null>(null);
   const showBeat = (wanted: string | null) => {
     setBeat(wanted);
@@ -136,6 +140,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
   });
   repaint.current = () => frames.tell();
 
+  const pictures = useLayPictures(standing, memory.view.orbit, state.edit);
+  const underlay = useTracing(clip, memory.tracing, onShown);
   const costume = useQuery(costumeQuery(bench.figure));
   const scene = useMemo((): StageScene => {
     const goesRound = bench.is_cycle && (inPlace || !bench.travels);
@@ -160,8 +166,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
       keyFrames: keyFrames(bench),
       goesRound,
       poseName: (frame) => names.get(frame) ?? '',
+      underlay,
     };
-  }, [bench, inPlace, costume.data, frames, pose.shown]);
+  }, [bench, inPlace, costume.data, frames, pose.shown, underlay]);
   const view = useMemo((): StageView => {
     const places = chosen.map((name) => bench.joints.findIndex((joint) => joint.name === name));
     const joints = places.slice(0, 4).map((joint) => ({ figure: FIGURE, joint }));
@@ -204,6 +211,11 @@ function OpenBench({ person, state, standing }: OpenProps) {
       target: [0, EYE_HEIGHT, 0],
       orbit: { ...memory.view.orbit, distance: FIGURE_DISTANCE },
     });
+  const frameKeys = () => {
+    const span = spanOf(keys);
+    if (framed || !span) setFramed(null);
+    else setFramed(framing(...span));
+  };
   const keyPose = () => {
     player.pause();
     const names = bench.joints.map((joint) => joint.name);
@@ -227,6 +239,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onHistory: () => setHistoryShown((shown) => !shown),
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
+    onFrameKeys: frameKeys,
     beat,
     onBeat: showBeat,
     onFrameFigure: frameFigure,
@@ -281,8 +294,24 @@ function OpenBench({ person, state, standing }: OpenProps) {
           )}
         </div>
         <section className="stage" aria-label="Stage">
-          <BenchBar memory={memory} onView={onView} onChange={change} onFrameFigure={frameFigure} />
-          <div className="stage-picture">
+          <BenchBar
+            clip={clip}
+            memory={memory}
+            onView={onView}
+            onChange={change}
+            onFrameFigure={frameFigure}
+            onEdit={state.edit}
+            onPreview={state.showPreview}
+          />
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: files dropped here can also be chosen in the bar */}
+          <div
+            className="stage-picture"
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={(event) => {
+              event.preventDefault();
+              void pictures.bringIn([...event.dataTransfer.files]);
+            }}
+          >
             <Stage
               scene={scene}
               view={view}
@@ -300,6 +329,11 @@ function OpenBench({ person, state, standing }: OpenProps) {
               <p className="loose-flag" role="status">
                 Loose pose at {pose.loose.frame}: <kbd className="keycap">K</kbd> keys it,{' '}
                 <kbd className="keycap">Esc</kbd> drops it
+              </p>
+            )}
+            {pictures.coming && (
+              <p className="samples-flag" role="status">
+                Bringing in {pictures.coming}
               </p>
             )}
             {!bench.is_keyed && (
@@ -408,6 +442,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
               preview={previewEdit}
               rates={memory.rates}
               onRates={(rates) => change({ rates })}
+              framed={framed}
+              onFramed={setFramed}
+              onFrameKeys={frameKeys}
               onKeys={setPicked}
               onPreview={state.showPreview}
               onEdit={state.edit}

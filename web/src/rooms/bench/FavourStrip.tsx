@@ -133,7 +133,7 @@ export function FavourStrip(props: FavourProps) {
         options={[
           { value: 'chosen', text: 'chosen', hint: 'The chosen joints' },
           { value: 'all_but_chosen', text: 'all but', hint: 'All but the chosen joints' },
-          { value: 'whole', text: 'whole figure' },
+          { value: 'whole', text: 'whole', hint: 'The whole figure' },
         ]}
       />
       <span

@@ -68,7 +68,7 @@ export function JointTree({ bench, player, joints, onJoints }: JointTreeProps) {
                 <span className="joint-name">{joint.label}</span>
                 {joint.side !== 'middle' && <i className={`side-mark is-${joint.side}`} />}
                 <span className="grow" />
-                <KeySign kind="scale" times={own?.scale} frame={frame} />
+                {own?.scale.size ? <KeySign kind="scale" times={own.scale} frame={frame} /> : null}
                 <KeySign kind="move" times={own?.move} frame={frame} />
                 <KeySign kind="turn" times={own?.turn} frame={frame} />
               </button>

@@ -78,6 +78,8 @@ export type BenchAction =
   | 'startHere'
   | 'link'
   | 'namePose'
+  | 'frameKeys'
+  | 'tracing'
   | 'history'
   | 'keys';
 
@@ -114,6 +116,8 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('spread', 'S', 'Ghosts side by side, or in place'),
       of('arcs', 'T', 'Arcs of the chosen joints'),
       of('joints', 'J', 'Joints on the figure'),
+      of('tracing', 'Shift+T', 'The tracing picture'),
+      of('frameKeys', 'V', 'Frame the chosen keys in the curves, or all again'),
       of('inPlace', 'I', 'Walk in place, or over the ground'),
       of('counts', 'Q', 'Count painted and dropped frames'),
     ],
@@ -200,9 +204,11 @@ export const BENCH_BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw ticks on the key sheet', 'moves the chosen keys; with Alt draws them apart'],
   ['Draw over the empty sheet', 'chooses the keys that the box touches'],
   ['Wheel over the sheet', 'scrolls; with Ctrl zooms, with Shift pans the time'],
+  ['Wheel over the curves', 'with Ctrl zooms, with Shift pans the time'],
   ['Draw a key of a curve, its slope', 'sets its frame and value, its slope'],
   ['Draw the hand of the dial', 'scrubs; a bead of its rings moves those keys'],
   ['Draw the rim of the dial', 'turns it: another frame is the first'],
+  ['Drop PNG or JPEG pictures on the stage', 'lays them under it, to be traced'],
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],
 ];
 

@@ -28,6 +28,8 @@ export interface BenchMemory {
   readonly tab: SideTab;
   readonly favour: FavourWish;
   readonly rates: boolean;
+  /** The tracing picture is shown. */
+  readonly tracing: boolean;
 }
 
 export const FIRST_BENCH: BenchMemory = {
@@ -51,6 +53,7 @@ export const FIRST_BENCH: BenchMemory = {
   tab: 'seam',
   favour: { share: 50, scope: 'chosen', kinds: KINDS, fence: null },
   rates: false,
+  tracing: true,
 };
 
 export const benchKey = (clip: string) => `hours/bench/${clip}`;

@@ -31,6 +31,7 @@ interface Room {
   readonly onHistory: () => void;
   readonly onSheet: () => void;
   readonly onName: () => void;
+  readonly onFrameKeys: () => void;
   /** The chosen beat. */
   readonly beat: string | null;
   readonly onBeat: (beat: string | null) => void;
@@ -221,6 +222,7 @@ export function useBenchActions(room: Room): void {
     arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
     joints: () => change({ joints: !memory.joints }),
     inPlace: () => change({ inPlace: !memory.inPlace }),
+    tracing: () => change({ tracing: !memory.tracing }),
     counts: () => onView({ counts: !view.counts }),
     jointAbove: () => pick(here < 0 ? 0 : here - 1),
     jointBelow: () => pick(here + 1),
@@ -295,6 +297,7 @@ export function useBenchActions(room: Room): void {
     startHere: () => make({ kind: 'turn_dial', frames: player.frame }),
     link: () => make({ kind: 'link_halves', linked: !bench.half_linked }),
     namePose: room.onName,
+    frameKeys: room.onFrameKeys,
     history: room.onHistory,
     keys: room.onSheet,
   });

@@ -1,0 +1,39 @@
+"""Pictures: brought in, and given back to be traced."""
+
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router
+from ninja.files import UploadedFile
+from ninja.responses import Status
+
+from elastic_core.errors import Refusal
+from elastic_core.tracing import Picture
+from library import pictures
+
+from .access import membership
+from .schemas import Problem
+
+router = Router(tags=["pictures"])
+
+
+@router.post("/{production_id}/pictures", response={201: Picture, 404: Problem, 422: Problem})
+def bring_in_picture(
+    request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
+) -> Status[Picture]:
+    """Keep a PNG or a JPEG."""
+    member = membership(request, production_id, to_change=True)
+    if (upload.size or 0) > pictures.LARGEST_BYTES:
+        raise Refusal(f"“{upload.name}” is larger than {pictures.LARGEST_BYTES >> 20} MB.")
+    kept = pictures.store(member.production, upload.name or "picture", upload.read())
+    return Status(201, kept)
+
+
+@router.get("/{production_id}/pictures/{sha256}", response={200: None, 404: Problem, 422: Problem})
+def read_picture(request: HttpRequest, production_id: UUID, sha256: str) -> HttpResponse:
+    """A picture as it was brought in. It is named by its bytes, so it never changes."""
+    member = membership(request, production_id)
+    picture = pictures.load(member.production, sha256)
+    response = HttpResponse(picture.data, content_type=picture.content_type)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response

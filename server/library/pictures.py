@@ -1,0 +1,62 @@
+"""Pictures as they were brought in: checked, kept, and given back."""
+
+import io
+from dataclasses import dataclass
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from accounts.models import Production
+from elastic_core.errors import Refusal
+from elastic_core.tracing import Picture, Tracing
+
+from . import files
+
+LARGEST_BYTES = 32 << 20
+MOST_PIXELS = 50_000_000
+CONTENT_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg"}
+
+
+@dataclass(frozen=True)
+class PictureFile:
+    data: bytes
+    content_type: str
+
+
+def store(production: Production, name: str, data: bytes) -> Picture:
+    """Keep a PNG or a JPEG; anything else is refused in words."""
+    if len(data) > LARGEST_BYTES:
+        raise Refusal(f"“{name}” is larger than {LARGEST_BYTES >> 20} MB.")
+    with _opened(name, data) as image:
+        if image.width * image.height > MOST_PIXELS:
+            raise Refusal(f"“{name}” has more than {MOST_PIXELS // 1_000_000} million pixels.")
+        try:
+            # As it is to be looked at: a camera may have been held upright.
+            width, height = ImageOps.exif_transpose(image).size
+        except (OSError, SyntaxError, ValueError):
+            raise Refusal(f"“{name}” is broken off: it cannot be read to its end.") from None
+    kept = files.store(production, name, data)
+    return Picture(file=kept.sha256, width_pixels=width, height_pixels=height)
+
+
+def load(production: Production, sha256: str) -> PictureFile:
+    kept = production.files.filter(sha256=sha256).first()
+    if kept is None:
+        raise Refusal("That picture is not here any more.")
+    data = files.load(kept)
+    with _opened(kept.name, data) as image:
+        return PictureFile(data, CONTENT_TYPES[image.format or ""])
+
+
+def check(production: Production, tracing: Tracing) -> None:
+    """Whether all its pictures are kept in this production."""
+    wanted = {picture.file for picture in tracing.pictures}
+    known = production.files.filter(sha256__in=wanted).values_list("sha256", flat=True)
+    if wanted - set(known):
+        raise Refusal("One of the pictures is not here: bring it in first.")
+
+
+def _opened(name: str, data: bytes) -> Image.Image:
+    try:
+        return Image.open(io.BytesIO(data), formats=list(CONTENT_TYPES))
+    except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
+        raise Refusal(f"“{name}” is no PNG or JPEG picture.") from None

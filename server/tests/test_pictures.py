@@ -1,0 +1,97 @@
+"""Pictures in and out: checked, kept once, and laid under a clip."""
+
+import io
+
+import pytest
+from django.test import Client
+from PIL import Image
+
+from library.models import StoredFile
+
+from .conftest import Demo
+
+pytestmark = pytest.mark.django_db
+
+
+def picture(
+    kind: str = "PNG", size: tuple[int, int] = (32, 20), turned: bool = False
+) -> io.BytesIO:
+    data = io.BytesIO()
+    exif = Image.Exif()
+    if turned:
+        exif[0x0112] = 6
+    Image.new("RGB", size, "#8CC9E8").save(data, kind, exif=exif)
+    data.seek(0)
+    data.name = f"pose.{kind.lower()}"
+    return data
+
+
+def bring_in(client: Client, demo: Demo, upload: io.BytesIO) -> tuple[int, dict[str, object]]:
+    answer = client.post(f"/api/productions/{demo.production}/pictures", {"upload": upload})
+    return answer.status_code, answer.json()
+
+
+def test_png_and_jpeg_are_kept_and_given_back_as_they_were(editor: Client, demo: Demo) -> None:
+    for kind, content_type in (("PNG", "image/png"), ("JPEG", "image/jpeg")):
+        upload = picture(kind)
+        data = upload.getvalue()
+        status, kept = bring_in(editor, demo, upload)
+        assert (status, kept["width_pixels"], kept["height_pixels"]) == (201, 32, 20)
+        back = editor.get(f"/api/productions/{demo.production}/pictures/{kept['file']}")
+        assert back.content == data
+        assert back.headers["Content-Type"] == content_type
+        assert "immutable" in back.headers["Cache-Control"]
+    before = StoredFile.objects.count()
+    bring_in(editor, demo, picture("PNG"))
+    assert StoredFile.objects.count() == before
+
+
+def test_a_camera_held_upright_gives_an_upright_picture(editor: Client, demo: Demo) -> None:
+    _, kept = bring_in(editor, demo, picture("JPEG", turned=True))
+    assert (kept["width_pixels"], kept["height_pixels"]) == (20, 32)
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"HIERARCHY", "“pose.png” is no PNG or JPEG picture."),
+        (b"", "“pose.png” is no PNG or JPEG picture."),
+        (picture("GIF").getvalue(), "“pose.png” is no PNG or JPEG picture."),
+        (picture("PNG", (9000, 6000)).getvalue(), "“pose.png” has more than 50 million pixels."),
+        (picture("PNG", (300, 200)).getvalue()[:-60], "broken off"),
+    ],
+    ids=["motion", "empty", "gif", "huge", "cut"],
+)
+def test_what_cannot_be_traced_is_refused_in_words(
+    data: bytes, says: str, editor: Client, demo: Demo
+) -> None:
+    upload = io.BytesIO(data)
+    upload.name = "pose.png"
+    before = StoredFile.objects.count()
+    status, answer = bring_in(editor, demo, upload)
+    assert status == 422
+    assert says in str(answer["message"])
+    assert StoredFile.objects.count() == before
+
+
+def test_a_picture_is_laid_under_a_clip_and_undone(editor: Client, demo: Demo) -> None:
+    _, kept = bring_in(editor, demo, picture())
+    clip = f"/api/clips/{demo.document('clip', 'Amble').pk}"
+    edit = {"kind": "set_tracing", "tracing": {"pictures": [kept], "opacity": 0.3}}
+
+    def send(what: dict[str, object], base: int) -> tuple[int, dict[str, object]]:
+        body = {"edit": what, "base_revision": base}
+        answer = editor.post(f"{clip}/edits", body, content_type="application/json")
+        return answer.status_code, answer.json()
+
+    status, laid = send(edit, 1)
+    assert (status, laid["label"]) == (200, "Lay a picture under the stage")
+    shown = editor.get(clip).json()["bench"]
+    assert shown["tracing"]["opacity"] == 0.3
+    assert shown["traced"] == [{"picture": 0, "start": 0, "end": 24}]
+    editor.post(f"{clip}/undo", {"base_revision": 2}, content_type="application/json")
+    assert editor.get(clip).json()["bench"]["tracing"] is None
+    elsewhere = {**kept, "file": "0" * 64}
+    status, refused = send({"kind": "set_tracing", "tracing": {"pictures": [elsewhere]}}, 1)
+    assert status == 422
+    assert "bring it in first" in str(refused["message"])

@@ -1,0 +1,138 @@
+import type { Chosen, ClipEdit } from '../../api/clips';
+import { Choice, NumberBox } from '../../app/controls';
+import { withBenchKey } from './benchKeys';
+import type { OneKey } from './curvePicture';
+import { WRITTEN } from './kinds';
+import type { BenchCurve } from './sheet';
+
+type Beyond = BenchCurve['after'];
+type Span = BenchCurve['keys'][number]['span'];
+
+interface ChosenKeyProps {
+  readonly chosen: OneKey;
+  readonly mayChange: boolean;
+  readonly onEdit: (edit: ClipEdit) => void;
+  readonly onKeys: (keys: Chosen) => void;
+}
+
+const SLOPES = [
+  ['in_slope', 'in'],
+  ['out_slope', 'out'],
+] as const;
+
+/** The numbers of the one chosen key. */
+export function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps) {
+  const { curve, key } = chosen;
+  const set = (part: object) =>
+    onEdit({ kind: 'set_key', channel: curve.channel, time: key.time, ...part } as ClipEdit);
+  return (
+    <span className="pair">
+      <NumberBox
+        label="Frame of the key"
+        value={key.time}
+        decimals={2}
+        disabled={!mayChange || !key.own}
+        onCommit={(new_time) => {
+          set({ new_time });
+          onKeys({ [curve.channel]: [new_time] });
+        }}
+      />
+      <NumberBox
+        label="Value of the key"
+        value={key.value}
+        decimals={WRITTEN[curve.unit].decimals}
+        unit={WRITTEN[curve.unit].sign}
+        disabled={!mayChange || !key.own}
+        onCommit={(value) => set({ value })}
+      />
+      {SLOPES.map(([name, words]) => (
+        <NumberBox
+          key={name}
+          label={`Slope ${words} of the key`}
+          value={key[name]}
+          decimals={2}
+          unit={words}
+          disabled={!mayChange || !key.own}
+          onCommit={(slope) => set({ [name]: slope })}
+        />
+      ))}
+    </span>
+  );
+}
+
+interface SpanChoiceProps {
+  readonly keys: Chosen;
+  readonly curves: readonly BenchCurve[];
+  readonly mayChange: boolean;
+  readonly onEdit: (edit: ClipEdit) => void;
+}
+
+/** How the curve goes on from the chosen keys. */
+export function SpanChoice({ keys, curves, mayChange, onEdit }: SpanChoiceProps) {
+  const spans = new Set<Span>();
+  for (const curve of curves) {
+    for (const time of keys[curve.channel] ?? []) {
+      const key = curve.keys.find((other) => other.time === time);
+      if (key) spans.add(key.span);
+    }
+  }
+  if (!spans.size) return null;
+  const chosen = Object.fromEntries(Object.entries(keys).map(([k, v]) => [k, [...v]]));
+  return (
+    <Choice<Span>
+      label="How the curve goes on"
+      value={spans.size === 1 ? [...spans][0] : null}
+      disabled={!mayChange}
+      onChange={(span) => onEdit({ kind: 'set_spans', chosen, span })}
+      options={[
+        { value: 'hold', text: 'hold', hint: withBenchKey('Hold until the next key', 'hold') },
+        { value: 'even', text: 'even', hint: withBenchKey('Straight to the next key', 'even') },
+        { value: 'eased', text: 'eased', hint: withBenchKey('Eased, no overshoot', 'ease') },
+        { value: 'free', text: 'free', hint: withBenchKey('Slopes by hand', 'free') },
+      ]}
+    />
+  );
+}
+
+const BEYONDS: readonly (readonly [Beyond, string])[] = [
+  ['hold', 'holds'],
+  ['repeat', 'repeats'],
+  ['offset', 'repeats with offset'],
+  ['mirror', 'there and back'],
+  ['continue', 'continues'],
+];
+
+interface BeyondProps {
+  readonly curves: readonly BenchCurve[];
+  readonly mayChange: boolean;
+  readonly onEdit: (edit: ClipEdit) => void;
+}
+
+/** What the shown curves do before their first key and after their last. */
+export function BeyondChoice({ curves, mayChange, onEdit }: BeyondProps) {
+  const channels = curves.map((curve) => curve.channel);
+  const { before, after } = curves[0];
+  const set = (part: Partial<{ before: Beyond; after: Beyond }>) =>
+    onEdit({ kind: 'set_beyond', channels, before, after, ...part });
+  return (
+    <span className="pair beyond">
+      {(['before', 'after'] as const).map((side) => (
+        <select
+          key={side}
+          className="form-select"
+          aria-label={side === 'before' ? 'Before the first key' : 'After the last key'}
+          title={side === 'before' ? 'Before the first key' : 'After the last key'}
+          disabled={!mayChange}
+          value={side === 'before' ? before : after}
+          onChange={(event) => set({ [side]: event.target.value as Beyond })}
+        >
+          {BEYONDS.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+      ))}
+    </span>
+  );
+}
