@@ -12,6 +12,7 @@ from accounts.people import shown_name
 from documents import history
 from documents.models import Document
 from elastic_core.bench.desk import bench_of
+from elastic_core.bench.fitted_keys import fitted_keys, joints_with_keys
 from elastic_core.bench.new import blank, from_motion, from_pose
 from elastic_core.bench.numbers import PoseNumber, numbers_of
 from elastic_core.bench.traces import Trace, traces_of
@@ -21,6 +22,7 @@ from elastic_core.cycle.starter import PRESETS, preset
 from elastic_core.cycle.travel import in_place
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, forward
+from elastic_core.fit import fit
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.scene.document import SceneFigure
 from elastic_core.scene.evaluate import FigureFrames, frames_of
@@ -35,6 +37,8 @@ from .schemas import (
     ClipCard,
     ClipEditWanted,
     ClipFramesWanted,
+    FitKeysWanted,
+    FittedKeysView,
     GaitCard,
     GoBackWanted,
     NewClip,
@@ -142,6 +146,26 @@ def read_numbers(request: HttpRequest, clip_id: UUID, wanted: NumbersWanted) -> 
     made = _opened(found, wanted).made
     known = [joint for joint in wanted.joints if joint in made.figure.names]
     return numbers_of(made, wanted.frame, known)
+
+
+@router.post("/{clip_id}/fit-keys", response={200: FittedKeysView, 404: Problem, 422: Problem})
+def fit_keys(request: HttpRequest, clip_id: UUID, wanted: FitKeysWanted) -> FittedKeysView:
+    """Keys of another figure as this clip's figure plays them (rule 2.4); nothing is saved."""
+    found, _ = document(request, Document.Kind.CLIP, clip_id)
+    owner, _ = document(request, Document.Kind.FIGURE, wanted.figure)
+    source, figure = shelf.figure_of(owner), shelf.made_of(found).figure
+    mapping = wanted.mapping
+    if mapping is None:
+        mapping = fit(source, figure, figure.spellings).mapping()
+    fitted = fitted_keys(source, figure, wanted.keys, mapping)
+    return FittedKeysView(
+        figure_name=source.name,
+        joints=joints_with_keys(source, wanted.keys),
+        mapping=mapping,
+        keys=fitted.keys,
+        left_out=list(fitted.left_out),
+        notes=list(fitted.notes),
+    )
 
 
 @router.get("/{clip_id}/gaits", response={200: list[GaitCard], 404: Problem})

@@ -10,6 +10,7 @@ from pydantic import Field, StringConstraints
 from elastic_core.bench.desk import Bench
 from elastic_core.bench.edits import ClipEdit
 from elastic_core.colour import Colour
+from elastic_core.curve import Key
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
 from elastic_core.scene.desk import Desk
@@ -374,6 +375,25 @@ class NumbersWanted(Schema):
     joints: list[str] = Field(max_length=100)
     edit: ClipEdit | None = None
     revision: int | None = None
+
+
+class FitKeysWanted(Schema):
+    """Keys copied from a clip of another figure; without a mapping one is proposed."""
+
+    figure: UUID
+    keys: dict[str, tuple[Key, ...]]
+    mapping: dict[str, str] | None = None
+
+
+class FittedKeysView(Schema):
+    """The keys as the clip's own figure plays them, and what of them it does not."""
+
+    figure_name: str
+    joints: list[str]
+    mapping: dict[str, str]
+    keys: dict[str, tuple[Key, ...]]
+    left_out: list[str]
+    notes: list[str]
 
 
 class GaitCard(Schema):

@@ -69,6 +69,12 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", CLIP + "/undo", {"base_revision": 1}, CHANGE),
     ("post", CLIP + "/redo", {"base_revision": 1}, CHANGE),
     ("post", CLIP + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    (
+        "post",
+        CLIP + "/fit-keys",
+        {"figure": "{figure_id}", "keys": {"head.turn.x": [{"time": 0, "value": 5}]}},
+        READ,
+    ),
     ("post", PRODUCTION + "/pictures", None, CHANGE),
     ("get", PICTURE, None, READ),
     ("post", PRODUCTION + "/new-clips", {"name": "No", "source": "blank"}, CHANGE),
@@ -112,6 +118,8 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         return client.post(url, {"upload": BytesIO(DRAWN)})
     if path.endswith("files"):
         return client.post(url, {"upload": BytesIO(b"HIERARCHY")})
+    if body and body.get("figure") == "{figure_id}":
+        body = {**body, "figure": str(ids["figure_id"])}
     content = {} if body is None else {"data": body, "content_type": "application/json"}
     return getattr(client, method)(url, **content)
 

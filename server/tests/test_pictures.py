@@ -77,7 +77,10 @@ def test_what_cannot_be_traced_is_refused_in_words(
 def test_a_picture_is_laid_under_a_clip_and_undone(editor: Client, demo: Demo) -> None:
     _, kept = bring_in(editor, demo, picture())
     clip = f"/api/clips/{demo.document('clip', 'Amble').pk}"
-    edit = {"kind": "set_tracing", "tracing": {"pictures": [kept], "opacity": 0.3}}
+    edit: dict[str, object] = {
+        "kind": "set_tracing",
+        "tracing": {"pictures": [kept], "opacity": 0.3},
+    }
 
     def send(what: dict[str, object], base: int) -> tuple[int, dict[str, object]]:
         body = {"edit": what, "base_revision": base}

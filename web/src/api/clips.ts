@@ -10,6 +10,7 @@ export type ClipEdit = Schemas['ClipEditWanted']['edit'];
 export type Trace = Schemas['Trace'];
 export type PoseNumber = Schemas['PoseNumber'];
 export type PoseChange = NonNullable<Schemas['KeyPose']['changes']>[number];
+export type CopiedKeys = Schemas['PasteKeys']['keys'];
 export type Tracing = Schemas['Tracing'];
 export type Picture = Schemas['Picture'];
 export type Gait = Schemas['Gait'];
@@ -91,6 +92,19 @@ export const readNumbers = (
     api.POST('/api/clips/{clip_id}/numbers', {
       params: pathOf(id),
       body: { frame, joints, edit },
+    }),
+  );
+
+/** Keys of another figure as this clip's plays them; without a mapping one is proposed. */
+export const fitKeys = (
+  id: string,
+  copied: { readonly figure: string; readonly keys: CopiedKeys },
+  mapping: Readonly<Record<string, string>> | null,
+): Promise<Schemas['FittedKeysView']> =>
+  answered(
+    api.POST('/api/clips/{clip_id}/fit-keys', {
+      params: pathOf(id),
+      body: { ...copied, mapping: mapping && { ...mapping } },
     }),
   );
 

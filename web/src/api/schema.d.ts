@@ -849,6 +849,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/fit-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Keys
+         * @description Keys of another figure as this clip's figure plays them (rule 2.4); nothing is saved.
+         */
+        post: operations["api_bench_fit_keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/gaits": {
         parameters: {
             query?: never;
@@ -3868,6 +3888,47 @@ export interface components {
             /** Revision */
             revision?: number | null;
         };
+        /**
+         * FittedKeysView
+         * @description The keys as the clip's own figure plays them, and what of them it does not.
+         */
+        FittedKeysView: {
+            /** Figure Name */
+            figure_name: string;
+            /** Joints */
+            joints: string[];
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Keys */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /** Left Out */
+            left_out: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * FitKeysWanted
+         * @description Keys copied from a clip of another figure; without a mapping one is proposed.
+         */
+        FitKeysWanted: {
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+            /** Keys */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
+        };
         /** GaitCard */
         GaitCard: {
             /** Name */
@@ -5722,6 +5783,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoseNumber"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_bench_fit_keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitKeysWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedKeysView"];
                 };
             };
             /** @description Not Found */

@@ -31,6 +31,7 @@ import { FavourStrip } from './FavourStrip';
 import { JointTree } from './JointTree';
 import { KeySheet } from './KeySheet';
 import { NamePose } from './NamePose';
+import { type Paste, PasteSheet } from './PasteSheet';
 import { PoseCard } from './PoseCard';
 import { poseHand } from './poseHand';
 import { keyFrames, spanOf, stillKeyed } from './sheet';
@@ -76,6 +77,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
   );
   const [historyShown, setHistoryShown] = useState(false);
   const [sheetShown, setSheetShown] = useState(false);
+  const [pasting, setPasting] = useState<Paste | null>(null);
   const [naming, setNaming] = useState(false);
   // Record is off whenever one comes in, and goes off when one leaves.
   const [record, setRecord] = useState(false);
@@ -240,6 +242,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
     onFrameKeys: frameKeys,
+    onPasteFitted: setPasting,
     beat,
     onBeat: showBeat,
     onFrameFigure: frameFigure,
@@ -467,6 +470,14 @@ function OpenBench({ person, state, standing }: OpenProps) {
           bench={bench}
           onEdit={state.edit}
           onClose={() => setNaming(false)}
+        />
+      )}
+      {pasting && (
+        <PasteSheet
+          clip={standing}
+          paste={pasting}
+          onEdit={state.edit}
+          onClose={() => setPasting(null)}
         />
       )}
       {sheetShown && (

@@ -1,18 +1,22 @@
 /** Copied keys, kept in this browser, so that they can be pasted into another clip. */
 
-import type { Chosen, Clip, ClipEdit } from '../../api/clips';
+import type { Chosen, Clip, ClipEdit, CopiedKeys } from '../../api/clips';
 import { recall, remember } from '../../app/remembered';
 
-type Keys = (ClipEdit & { kind: 'paste_keys' })['keys'];
+export interface Copied {
+  /** The figure that they were made for. */
+  readonly figure: string;
+  readonly keys: CopiedKeys;
+}
 
-const KEY = 'hours/copied keys';
+const KEY = 'hours/copied';
 
 /** Copy chosen keys; their times count from the first of them. How many there were. */
 export function copyKeys(bench: Clip['bench'], chosen: Chosen): number {
   const times = Object.values(chosen).flat();
   if (!times.length) return 0;
   const first = Math.min(...times);
-  const keys: Keys = {};
+  const keys: CopiedKeys = {};
   for (const curve of bench.curves) {
     const wanted = chosen[curve.channel];
     if (!wanted?.length) continue;
@@ -26,26 +30,31 @@ export function copyKeys(bench: Clip['bench'], chosen: Chosen): number {
         span,
       }));
   }
-  remember(KEY, keys);
+  const copied: Copied = { figure: bench.figure, keys };
+  remember(KEY, copied);
   return times.length;
 }
 
-/** The copied keys laid in at a frame; from one joint onto another chosen one. */
-export function pasteKeys(
+export const copied = (): Copied | null => recall<Copied>(KEY);
+
+/** The joints that copied keys are of; the root's travel and moves have none. */
+export const jointsOf = (keys: CopiedKeys): string[] => [
+  ...new Set(
+    Object.keys(keys).flatMap(
+      (name) => name.match(/^(.+)\.(?:turn|move|scale)\.[xyz]$/)?.[1] ?? [],
+    ),
+  ),
+];
+
+/** Keys laid in at a frame; from one joint onto another chosen one. */
+export function pasted(
+  keys: CopiedKeys,
   frame: number,
   mirrored: boolean,
   joints: readonly string[],
-): ClipEdit | null {
-  const keys = recall<Keys>(KEY);
-  if (!keys) return null;
-  const copied = [
-    ...new Set(
-      Object.keys(keys).flatMap((name) => name.match(/^(.+)\.(?:turn|move)\.[xyz]$/)?.[1] ?? []),
-    ),
-  ];
+): ClipEdit {
+  const own = jointsOf(keys);
   const onto: Record<string, string> =
-    copied.length === 1 && joints.length === 1 && copied[0] !== joints[0]
-      ? { [copied[0]]: joints[0] }
-      : {};
+    own.length === 1 && joints.length === 1 && own[0] !== joints[0] ? { [own[0]]: joints[0] } : {};
   return { kind: 'paste_keys', keys, frame, mirrored, onto };
 }

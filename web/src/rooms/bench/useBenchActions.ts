@@ -10,8 +10,9 @@ import { add, scale, type Vec3 } from '../../stage/vector';
 import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
-import { copyKeys, pasteKeys } from './keyClipboard';
+import { copied, copyKeys, pasted } from './keyClipboard';
 import { WRITTEN } from './kinds';
+import type { Paste } from './PasteSheet';
 import { chosenAt, countOf, keyFrames, shifted, spanOf, under } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
@@ -32,6 +33,8 @@ interface Room {
   readonly onSheet: () => void;
   readonly onName: () => void;
   readonly onFrameKeys: () => void;
+  /** Keys of another figure are to be pasted. */
+  readonly onPasteFitted: (paste: Paste) => void;
   /** The chosen beat. */
   readonly beat: string | null;
   readonly onBeat: (beat: string | null) => void;
@@ -158,9 +161,11 @@ export function useBenchActions(room: Room): void {
     onKeys({});
   };
   const paste = (mirrored: boolean) => {
-    const edit = pasteKeys(player.frame, mirrored, chosen);
-    if (edit) make(edit);
-    else notices.say('Nothing is copied yet.');
+    const held = copied();
+    const { frame } = player;
+    if (!held) notices.say('Nothing is copied yet.');
+    else if (held.figure === bench.figure) make(pasted(held.keys, frame, mirrored, chosen));
+    else if (clip.may_change) room.onPasteFitted({ copied: held, frame, mirrored });
   };
   const wish = memory.favour;
   const markBeat = () => {

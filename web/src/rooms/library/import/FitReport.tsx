@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { answered, api, type Schemas, sentence } from '../../../api/client';
-
-type Mapping = Readonly<Record<string, string>>;
+import { FitTable, type Mapping } from '../../../app/FitTable';
 
 interface FitProps {
   readonly production: string;
@@ -57,40 +56,15 @@ export function FitReport(props: FitProps) {
           Path and height by leg length, {Math.round(leg_ratio * 100)} %.
         </span>
       </p>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable */}
-      <section className="fit-table" tabIndex={0} aria-label="Joints">
-        <table>
-          <thead>
-            <tr>
-              <th>Of the clip</th>
-              <th>plays {figure_name}’s</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {clip_joints.map((joint) => (
-              <tr key={joint} className={mapping[joint] ? '' : 'is-dropped'}>
-                <td>{joint}</td>
-                <td>
-                  <select
-                    aria-label={`${joint} plays`}
-                    value={mapping[joint] ?? ''}
-                    onChange={(event) => onMapping(changed(mapping, joint, event.target.value))}
-                  >
-                    <option value="">nothing</option>
-                    {figure_joints.map((own) => (
-                      <option key={own} value={own}>
-                        {own}
-                      </option>
-                    ))}
-                  </select>
-                </td>
-                <td className="quiet">{how(joint)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
+      <FitTable
+        theirs={clip_joints}
+        own={figure_joints}
+        of="the clip"
+        plays={figure_name}
+        mapping={mapping}
+        how={how}
+        onMapping={onMapping}
+      />
       {rests.length > 0 && (
         <p className="says is-warning">
           These rest: {rests.slice(0, 8).join(', ')}
@@ -105,11 +79,3 @@ const proposedBy = (fit: Schemas['FitView']): Mapping =>
   Object.fromEntries(
     [...fit.plays, ...fit.proposed].map((pair) => [pair.clip_joint, pair.figure_joint]),
   );
-
-/** A joint of the figure is played by one: the newest meeting takes it from another. */
-function changed(mapping: Mapping, joint: string, own: string): Mapping {
-  const others = Object.entries(mapping).filter(
-    ([theirs, taken]) => theirs !== joint && taken !== own,
-  );
-  return Object.fromEntries(own ? [...others, [joint, own]] : others);
-}
