@@ -56,7 +56,8 @@ class Clip(BaseModel):
 
     A cycle of `length_frames` L shows frames 0 … L−1 and moves on by `period` in each round. It keeps
     one pose more, the one that was made for frame L: it never shows, and tells how the seam closes.
-    `rests` names the figure's joints that the clip does not animate (rule 2.4).
+    `rests` names the figure's joints that the clip does not animate (rule 2.4). `lead_in` names the
+    frames that preceded a cycle's start in its take, seen from its path; they never show.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -73,6 +74,7 @@ class Clip(BaseModel):
     plants: tuple[Plant, ...] = ()
     rests: tuple[str, ...] = ()
     motion: str = ""
+    lead_in: str = ""
     keys: dict[str, Curve] = {}
     half_linked: bool = False
     travels: bool = True
@@ -120,12 +122,13 @@ class PlayableClip:
     """A clip with its samples at hand, ready to be asked for any local time.
 
     `kept` are the samples as they are stored, where what plays differs: its feet are held, or it
-    plays in place.
+    plays in place. `lead_in` precedes a cycle's start.
     """
 
     clip: Clip
     samples: Motion
     kept: Motion | None = None
+    lead_in: Motion | None = None
 
     @property
     def kept_samples(self) -> Motion:

@@ -19,6 +19,7 @@ from .clip import Clip, PlayableClip
 from .clock import parse_rate
 from .command_base import plainly, read_bvh
 from .cycle.feet import slide_cm
+from .cycle.lead_in import lead_in
 from .cycle.mannequin import mannequin
 from .cycle.mirror import mirrored
 from .cycle.seam import SeamReport, seam_report
@@ -28,7 +29,6 @@ from .errors import Refusal
 from .figure import Figure, forward
 from .formats import bvh
 from .formats.bvh_motion import file_from, guess_unit, motion_from, skeleton_from
-from .motion import Motion
 
 CycleOption = Annotated[
     str | None, typer.Option("--cycle", help="Its frames A:B from 0; B shows frame A again.")
@@ -55,7 +55,7 @@ def _span(text: str | None, frames: int) -> tuple[int, int]:
     return start, end
 
 
-def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_in: int = 0) -> Made:
+def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_frames: int = 0) -> Made:
     """A range of a file as a cycle of keys, with so many frames before it as its lead-in."""
     metres = guess_unit(file).metres
     figure = skeleton_from(file, "figure", metres)
@@ -67,20 +67,13 @@ def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_in: int = 0) -> Made:
     else:
         shown = close_as_is(motion.at(np.arange(start, end))).motion
     period = period_between(shown.travel[0], shown.travel[-1])
-    before = min(lead_in, start)
-    run = motion.at(np.arange(start - before, start)) if before else None
-    # Lead-in and round on one even path, so that what sways is the root's.
-    times = np.arange(-before, length + 1) / length
+    lead = min(lead_frames, start)
+    # On an even path, so that what sways is the root's.
+    times = np.arange(-lead, length + 1) / length
     even = ground.compose(ground.power(period, times), shown.travel[0])
-    whole = shown if run is None else _joined(run, shown)
-    keys = {
-        name: curve.model_copy(
-            update={
-                "keys": tuple(k.model_copy(update={"time": k.time - before}) for k in curve.keys)
-            }
-        )
-        for name, curve in keys_of(figure, whole.relaid(even), is_cycle=True).items()
-    }
+    keys = keys_of(figure, shown.relaid(even[lead:]), is_cycle=True)
+    run = motion.at(np.arange(start - lead, start)) if lead else None
+    before = None if run is None else lead_in(run, even[:lead])
     x, z, heading = (float(value) for value in period)
     clip = Clip(
         name="cycle",
@@ -91,16 +84,7 @@ def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_in: int = 0) -> Made:
         period=(x, z, heading),
         keys=keys,
     )
-    return Made(clip, figure)
-
-
-def _joined(first: Motion, second: Motion) -> Motion:
-    return Motion(
-        np.concatenate([first.travel, second.travel]),
-        np.concatenate([first.root_move, second.root_move]),
-        np.concatenate([first.rotations, second.rotations]),
-        {j: np.concatenate([move, second.moves[j]]) for j, move in first.moves.items()},
-    )
+    return Made(clip, figure, lead_in=before)
 
 
 def _report(made: Made) -> SeamReport:

@@ -216,7 +216,8 @@ def fit_clip(
             "rests": tuple(name for name in figure.names if name not in played),
         }
     )
-    return with_contacts(figure, PlayableClip(clip, motion))
+    before = playable.lead_in and retarget(clip_figure, playable.lead_in, figure, mapping)
+    return with_contacts(figure, PlayableClip(clip, motion, lead_in=before))
 
 
 def shortest_turn(start: Array, end: Array) -> Array:

@@ -1,5 +1,6 @@
 """Bringing files in: motion, with a look at it first, and files of our own."""
 
+from dataclasses import replace
 from pathlib import PurePath
 from uuid import UUID
 
@@ -13,7 +14,6 @@ from ninja.responses import Status
 
 from accounts.models import Production
 from documents.models import Document
-from elastic_core.clip import PlayableClip
 from elastic_core.clock import format_rate, parse_rate, seconds
 from elastic_core.colour import COLOURS, Colour
 from elastic_core.errors import Refusal
@@ -148,7 +148,7 @@ def import_clip(
             known = shelf.figure_with_skeleton(production, figure)
             owner = known or shelf.add_figure(production, figure, author)
             clip = playable.clip.model_copy(update={"figure": str(owner.pk)})
-            playable = PlayableClip(clip, playable.samples)
+            playable = replace(playable, clip=clip)
         else:
             known, target = _figure_in(production, wanted.onto.figure)
             owner, mapping = known, wanted.onto.mapping

@@ -40,7 +40,8 @@ def preview(document: Document, edit: ClipEdit) -> tuple[Opened, Edited]:
         pictures.check(document.production, edit.tracing)
     edited = edit_clip(before.made, edit)
     samples = None if edited.clip.is_keyed else before.made.samples
-    made = Made(edited.clip, before.made.figure, samples)
+    lead_in = before.made.lead_in if edited.clip.lead_in else None
+    made = Made(edited.clip, before.made.figure, samples, lead_in)
     name = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
     return Opened(made, f"{before.content}:{name}"), edited
 

@@ -31,6 +31,8 @@ def add_clip(production: Production, playable: PlayableClip, author: User | None
         if not clip.is_keyed:
             name = motions.store(playable.kept_samples)
             clip = clip.model_copy(update={"motion": name})
+        if playable.lead_in is not None:
+            clip = clip.model_copy(update={"lead_in": motions.store(playable.lead_in)})
         body = clip.model_dump(mode="json")
         label = f"Bring in {clip.name}"
         return history.create(production, Document.Kind.CLIP, clip.name, body, label, author)
@@ -92,7 +94,8 @@ def _clip(pk: UUID, head: int) -> PlayableClip:
 def _made(pk: UUID, head: int) -> Made:
     clip = Clip.model_validate(_body(pk, head))
     figure = figure_of(Document.objects.get(pk=clip.figure))
-    return Made(clip, figure, None if clip.is_keyed else motions.load(clip.motion))
+    samples = None if clip.is_keyed else motions.load(clip.motion)
+    return Made(clip, figure, samples, motions.load(clip.lead_in) if clip.lead_in else None)
 
 
 @lru_cache(maxsize=1024)

@@ -92,7 +92,7 @@ class _Shelved:
             clip = clip.model_copy(update={"motion": motion})
         for row in self.production.documents.filter(kind=Document.Kind.CLIP, name=clip.name):
             known = shelf.clip_of(row).clip
-            if known.model_copy(update={"tracing": None}) == clip:
+            if known.model_copy(update={"tracing": None, "lead_in": ""}) == clip:
                 return str(row.pk)
         self.new_clips += 1
         made = shelf.add_clip(

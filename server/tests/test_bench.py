@@ -211,13 +211,13 @@ def test_an_imported_walk_is_closed_by_each_method_as_hours_reads_it(
     def gaps(row: dict[str, Any]) -> tuple[float, float, float]:
         return row["gap_degrees"], row["gap_cm"], row["gap_degrees_per_frame"]
 
-    walked, file = tmp_path / "walk.bvh", tmp_path / "part.bvh"
+    walked, file = tmp_path / "walk.bvh", tmp_path / "take.bvh"
     hours("walk", walked, "--stride", 1.1, "--frames-per-step", 12)
-    # Twenty frames of a round of twenty-four: its end does not meet its start.
-    hours("convert", walked, file, "--end", 20)
+    hours("convert", walked, file, "--end", 25)
+    # Frames 5 to 20 of a round of twenty-four: the end does not meet the start.
     production = f"/api/productions/{demo.production}"
-    sent = owner.post(production + "/files", {"upload": _upload(file.read_bytes(), "part.bvh")})
-    wanted = {"file": sent.json()["file"], "name": "Part", "is_cycle": True}
+    sent = owner.post(production + "/files", {"upload": _upload(file.read_bytes(), "take.bvh")})
+    wanted = {"file": sent.json()["file"], "name": "Part", "is_cycle": True, "start": 5, "end": 21}
     made = post(owner, production + "/clips", wanted)
     assert made.status_code == 201, made.json()
     clip = f"/api/clips/{made.json()['clip']['id']}"
@@ -227,13 +227,13 @@ def test_an_imported_walk_is_closed_by_each_method_as_hours_reads_it(
             row["joint"]: gaps(row) for row in owner.get(clip).json()["bench"]["seam"]["joints"]
         }
 
-    before = read_out(file, "--cycle", "0:20")
+    before = read_out(file, "--cycle", "5:21")
     assert max(degrees for degrees, _, _ in before.values()) > 5
     for joint, (degrees, cm, _) in shown().items():
         assert (degrees, cm) == pytest.approx(before[joint][:2], abs=0.01)
-    for method in ("match", "spread", "through"):
+    for method in ("match", "spread", "through", "overlap"):
         closed = tmp_path / f"{method}.bvh"
-        hours("close", file, closed, "--cycle", "0:20", "--method", method, "--frames", 5)
+        hours("close", file, closed, "--cycle", "5:21", "--method", method, "--frames", 5)
         after = read_out(closed)
         edited = edit(owner, clip, {"kind": "close_seam", "method": method, "frames": 5}).json()
         for joint, (degrees, cm, _) in shown().items():

@@ -1,6 +1,6 @@
 """Contacts: when a foot is planted, and how far it slides meanwhile (rule 4.5)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -50,7 +50,7 @@ def with_contacts(figure: Figure, playable: PlayableClip) -> PlayableClip:
     """The clip with its contacts as its plants."""
     plants = tuple(contact.plant for contact in find_contacts(figure, playable))
     clip = playable.clip.model_copy(update={"plants": plants})
-    return PlayableClip(clip, playable.samples)
+    return replace(playable, clip=clip)
 
 
 def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Contact]:

@@ -11,10 +11,11 @@ from ..clip import Clip, PlayableClip
 from ..clock import seconds
 from ..colour import Colour
 from ..cycle.contacts import with_contacts
+from ..cycle.lead_in import lead_in
 from ..cycle.travel import Cycle, close_as_is, close_on_repeat, last_repeats_first
 from ..errors import Refusal
 from ..figure import Figure
-from ..motion import Motion
+from ..motion import Motion, join_runs
 from .bvh import BvhFile
 from .bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
 
@@ -81,17 +82,22 @@ def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, Pla
     if not 1e-6 <= metres <= 1e3:
         raise Refusal("A unit is between a thousandth of a millimetre and a kilometre long.")
     figure = figure_from(file, wanted.name, metres)
-    motion = motion_from(file, metres, slice(wanted.start, end))
+    before = min(wanted.start, (end - wanted.start) // 2)
+    run = motion_from(file, metres, slice(wanted.start - before, end + 1))
+    motion = run.at(np.arange(before, before + end - wanted.start))
     rate = wanted.rate or file.rate
     repeats = last_repeats_first(figure, motion)
     is_cycle = repeats if wanted.is_cycle is None else wanted.is_cycle
     if is_cycle and motion.frames < 2:
         raise Refusal("A cycle has two frames at the least.")
     period = ground.ORIGIN
+    lead: Motion | None = None
     if is_cycle:
         # Closed first: at another rate the repeated pose may fall between two frames.
-        cycle = close_on_repeat(motion) if repeats else close_as_is(motion)
+        cycle = _cycle(motion, run, repeats=repeats)
         motion, period = conformed_cycle(cycle, file.rate, rate), cycle.period
+        if before:
+            lead = _lead_in(run.at(np.arange(before + 1)), cycle, motion.frames - 1)
     else:
         motion = conformed(motion, file.rate, rate)
     length = motion.frames - is_cycle
@@ -104,7 +110,28 @@ def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, Pla
         period=period,
         colour=wanted.colour,
     )
-    return figure, with_contacts(figure, PlayableClip(clip, motion))
+    return figure, with_contacts(figure, PlayableClip(clip, motion, lead_in=lead))
+
+
+def _cycle(motion: Motion, run: Motion, *, repeats: bool) -> Cycle:
+    """The range as a cycle. Where the file goes on, its next pose is the one made for frame L."""
+    if repeats:
+        return close_on_repeat(motion)
+    if run.frames == motion.frames or np.array_equal(run.travel[-1], motion.travel[-1]):
+        return close_as_is(motion)
+    return close_on_repeat(join_runs([motion, run.at(np.array([run.frames - 1]))]))
+
+
+def _lead_in(run: Motion, cycle: Cycle, length_frames: int) -> Motion | None:
+    """What precedes the start, at the clip's own rate. `run`: those frames and the first of the cycle."""
+    before = run.frames - 1
+    step = cycle.length_frames / length_frames
+    count = int(before / step)
+    if not count:
+        return None
+    path = ground.power(np.array(cycle.period), np.arange(-before, 1) / cycle.length_frames)
+    times = before - step * np.arange(count, 0, -1)
+    return _as_take(lead_in(run, path), Fraction(1)).at(real(times))
 
 
 def conformed_cycle(cycle: Cycle, from_rate: Fraction, to_rate: Fraction) -> Motion:

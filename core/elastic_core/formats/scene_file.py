@@ -57,8 +57,8 @@ class SceneFile(BaseModel):
 
 
 def clip_in_file(figure: Figure, clip: PlayableClip) -> ClipInFile:
-    """A clip and its poses; pictures that lie under its stage are not part of a file."""
-    bare = clip.clip.model_copy(update={"tracing": None})
+    """A clip and its poses; the pictures under its stage and its lead-in are not part of a file."""
+    bare = clip.clip.model_copy(update={"tracing": None, "lead_in": ""})
     return ClipInFile(clip=bare, poses=sampled(clip.kept_samples, figure))
 
 
@@ -67,7 +67,7 @@ def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
 
     A clip of keys plays from them; its poses are in the file for other readers.
     """
-    clip = clip.model_copy(update={"tracing": None})
+    clip = clip.model_copy(update={"tracing": None, "lead_in": ""})
     if clip.is_keyed:
         return playable_of(figure, clip)
     motion = poses_to_motion(poses, figure, clip.length_frames + clip.is_cycle)

@@ -25,11 +25,13 @@ Frame = Annotated[float, Field(allow_inf_nan=False)]
 
 @dataclass(frozen=True)
 class Made:
-    """A clip on the bench: its document, its figure, and the samples it is kept as, if it is."""
+    """A clip on the bench: its document, its figure, the samples it is kept as, if it is, and what
+    precedes its start, if that is kept."""
 
     clip: Clip
     figure: Figure
     samples: Motion | None = None
+    lead_in: Motion | None = None
 
     @cached_property
     def playable(self) -> PlayableClip:
@@ -38,7 +40,8 @@ class Made:
 
     def keyed(self) -> "Made":
         """The clip as keys."""
-        return Made(in_keys(self.figure, self.clip, self.samples), self.figure)
+        clip = in_keys(self.figure, self.clip, self.samples)
+        return Made(clip, self.figure, lead_in=self.lead_in)
 
     def with_(self, **changes: Any) -> Clip:
         return self.clip.model_copy(update=changes)

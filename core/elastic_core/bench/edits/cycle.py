@@ -11,6 +11,7 @@ from ...curve import Curve
 from ...cycle.closing import SAYS, Method, close
 from ...cycle.contacts import find_contacts
 from ...cycle.feet import slide_cm
+from ...cycle.lead_in import preceded, without_lead_in
 from ...cycle.mirror import (
     check_mirrors,
     is_own_half,
@@ -135,6 +136,7 @@ def _start_walk(made: Made, edit: StartWalk) -> Edited:
     clip = made.with_(
         keys={**kept, **started.keys},
         motion="",
+        lead_in="",
         length_frames=started.length_frames,
         is_cycle=True,
         half_linked=False,
@@ -155,8 +157,11 @@ def _close(made: Made, edit: CloseSeam) -> Edited:
     clip = keyed.clip
     if clip.half_linked:
         raise Refusal("Linked halves close by themselves. Unlink them to close the seam by hand.")
-    keys = close(clip.keys, clip.length_frames, edit.method, edit.frames)
-    closed = clip.model_copy(update={"keys": keys})
+    curves = dict(clip.keys)
+    if edit.method == "overlap" and keyed.lead_in is not None:
+        curves = preceded(keyed.figure, curves, keyed.lead_in)
+    keys = close(curves, clip.length_frames, edit.method, edit.frames)
+    closed = clip.model_copy(update={"keys": without_lead_in(keys)})
     if edit.hold_feet:
         plants = tuple(plant.model_copy(update={"held": True}) for plant in closed.plants)
         closed = closed.model_copy(update={"plants": plants})
@@ -222,7 +227,7 @@ def _turn_dial(made: Made, edit: TurnDial) -> Edited:
     )
     marked = beats.turned(clip.beats, shift, length)
     turned = clip.model_copy(
-        update={"keys": keys, "plants": plants, "poses": poses, "beats": marked}
+        update={"keys": keys, "plants": plants, "poses": poses, "beats": marked, "lead_in": ""}
     )
     return Edited(turned, f"Start the cycle on frame {shift}", into_keys(made))
 
@@ -317,6 +322,7 @@ def _mirror(made: Made, edit: MirrorClip) -> Edited:
             "keys": mirrored_keys(figure, clip.keys),
             "plants": tuple(mirrored_plant(figure, plant) for plant in clip.plants),
             "period": (-x, z, -heading),
+            "lead_in": "",
         }
     )
     return Edited(mirrored, "Mirror left and right", into_keys(made))

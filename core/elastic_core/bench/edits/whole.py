@@ -132,7 +132,7 @@ def _fitted(clip: Clip, factor: float, *, snap: bool) -> tuple[Clip, tuple[str, 
         notes = (f"Snapped to whole frames, by {rounding:.2f} frames at the most.",)
     marked = beats.scaled(clip.beats, factor)
     scaled = clip.model_copy(
-        update={"keys": curves, "plants": plants, "poses": poses, "beats": marked}
+        update={"keys": curves, "plants": plants, "poses": poses, "beats": marked, "lead_in": ""}
     )
     return scaled, notes
 
