@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, expect
 
 from .desk import Desk
 
@@ -43,6 +43,35 @@ class Bench:
             f"{self.desk.address}/api/clips/{self.id}"
         ).json()
         return found
+
+    def ask(self, what: str, body: dict[str, Any]) -> APIResponse:
+        """A question about the clip, asked of the server as the page does."""
+        csrf = self.page.request.get(f"{self.desk.address}/api/session").json()["csrf"]
+        return self.page.request.post(
+            f"{self.desk.address}/api/clips/{self.id}/{what}",
+            headers={"X-CSRFToken": csrf},
+            data=body,
+        )
+
+    def poses(self, start: int, end: int) -> bytes:
+        """A frame pack of the saved clip."""
+        return self.ask("poses", {"start": start, "end": end}).body()
+
+    def curve(self, channel: str) -> dict[str, Any]:
+        """A saved curve."""
+        curves: list[dict[str, Any]] = self.view()["bench"]["curves"]
+        return next(curve for curve in curves if curve["channel"] == channel)
+
+    def copy_of(self, clip: str) -> None:
+        """A copy to do with as one likes, on the bench."""
+        ask, address = self.page.request, self.desk.address
+        csrf = ask.get(f"{address}/api/session").json()["csrf"]
+        production = ask.get(f"{address}/api/productions").json()[0]["id"]
+        clips = ask.get(f"{address}/api/productions/{production}").json()["clips"]
+        found = next(row["id"] for row in clips if row["name"] == clip)
+        made = ask.post(f"{address}/api/documents/{found}/duplicate", headers={"X-CSRFToken": csrf})
+        self.page.goto(f"{address}/clips/{made.json()['id']}")
+        self.ready()
 
     def does(self, what: str) -> None:
         self.deeds.append(what)
@@ -81,14 +110,9 @@ class Bench:
 
     def where(self, joint: str, frame: int) -> tuple[float, float, float]:
         """A joint of the saved pose on the page, in Side view; and the pixels of a metre there."""
-        csrf = self.page.request.get(f"{self.desk.address}/api/session").json()["csrf"]
-        answer = self.page.request.post(
-            f"{self.desk.address}/api/clips/{self.id}/poses",
-            headers={"X-CSRFToken": csrf},
-            data={"start": frame, "end": frame + 1},
-        )
         names = [row["name"] for row in self.view()["bench"]["joints"]]
-        x, y, z = joints_in(answer.body())[names.index(joint)]
+        placed = array_in(self.poses(frame, frame + 1), "positions")[0]
+        x, y, z = placed[names.index(joint)]
         box = self.page.locator(".stage-canvas").bounding_box()
         assert box
         return on_page(np.array([x, y, z]), box, distance=5.4)
@@ -107,13 +131,13 @@ class Bench:
         expect(undo).to_be_visible()
 
 
-def joints_in(pack: bytes) -> np.ndarray:
-    """Joint positions of the first frame of a pack."""
+def array_in(pack: bytes, name: str) -> np.ndarray:
+    """An array of the figure in a frame pack."""
     length = int.from_bytes(pack[:8], "little")
-    entry = json.loads(pack[8 : 8 + length])["figure/positions"]
+    entry = json.loads(pack[8 : 8 + length])[f"figure/{name}"]
     start, end = (8 + length + offset for offset in entry["data_offsets"])
-    placed: np.ndarray = np.frombuffer(pack[start:end], dtype="<f4").reshape(entry["shape"])[0]
-    return placed
+    found: np.ndarray = np.frombuffer(pack[start:end], dtype="<f4").reshape(entry["shape"])
+    return found
 
 
 def on_page(

@@ -21,19 +21,6 @@ def new_clip(bench: Bench, name: str) -> None:
     bench.ready()
 
 
-def copy_of(bench: Bench, clip: str) -> None:
-    """A copy to do with as one likes, on the bench."""
-    ask = bench.page.request
-    address = bench.desk.address
-    csrf = ask.get(f"{address}/api/session").json()["csrf"]
-    production = ask.get(f"{address}/api/productions").json()[0]["id"]
-    clips = ask.get(f"{address}/api/productions/{production}").json()["clips"]
-    found = next(row["id"] for row in clips if row["name"] == clip)
-    made = ask.post(f"{address}/api/documents/{found}/duplicate", headers={"X-CSRFToken": csrf})
-    bench.page.goto(f"{address}/clips/{made.json()['id']}")
-    bench.ready()
-
-
 def closed_and_standing(bench: Bench) -> None:
     made = bench.view()["bench"]
     assert made["is_cycle"]
@@ -97,7 +84,7 @@ def test_a_walk_from_blank_by_hand(bench: Bench) -> None:
 
 
 def test_a_walk_is_broken_mended_favoured_and_undone(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     expect(page.locator(".seam-badge")).to_have_text("seam closed")
     # Broken: the chest is keyed on the last frame and does not come back.
@@ -164,7 +151,7 @@ def test_a_change_shows_in_the_scene_at_once(bench: Bench, other_desk: Desk) -> 
 
 
 def test_with_record_off_no_draw_makes_a_key(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     saved = bench.view()["bench"]["curves"]
     switch = page.get_by_role("switch", name=re.compile("^Record"))
@@ -199,7 +186,7 @@ def test_with_record_off_no_draw_makes_a_key(bench: Bench) -> None:
 
 
 def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     bench.choose("Neck")
     bench.go_to(9)
@@ -231,7 +218,7 @@ def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
 
 
 def test_the_dial_is_scrubbed_and_turned(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     page.locator(".dial").scroll_into_view_if_needed()
     box = page.locator(".dial").bounding_box()
@@ -252,7 +239,7 @@ def test_the_dial_is_scrubbed_and_turned(bench: Bench) -> None:
 
 
 def test_curves_are_drawn_by_key_and_slope(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     bench.choose("Left knee")
     bench.go_to(3)
@@ -298,7 +285,7 @@ def test_a_new_clip_is_baked_from_a_scene(bench: Bench) -> None:
 
 
 def test_the_room_opens_as_it_was_left(bench: Bench) -> None:
-    copy_of(bench, "Amble")
+    bench.copy_of("Amble")
     page = bench.page
     bench.choose("Left knee")
     bench.go_to(9)

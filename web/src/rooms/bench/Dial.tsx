@@ -67,48 +67,58 @@ export function Dial(props: DialProps) {
       onCancel: () => {},
     });
   };
+  /** Draw something round the dial, by whole frames: shown on the way, made when it is let go. */
+  const drawEdit = (
+    event: PointerEvent,
+    editOf: (frames: number) => ClipEdit,
+    onPress?: () => void,
+  ) => {
+    const from = frameUnder(event);
+    const drawn = (moved: { clientX: number; clientY: number }): ClipEdit | null => {
+      const frames = shortWay(Math.round(frameUnder(moved) - from), length);
+      return frames ? editOf(frames) : null;
+    };
+    startDraw(event.clientX, event.clientY, {
+      onMove: (_dx, _dy, moved) => onPreview(drawn(moved)),
+      onDrop: (_dx, _dy, dropped) => {
+        const edit = drawn(dropped);
+        if (edit) onEdit(edit);
+        else onPreview(null);
+      },
+      ...(onPress && { onPress }),
+      onCancel: () => onPreview(null),
+    });
+  };
   const drawBead = (event: PointerEvent, joints: readonly string[], time: number) => {
     event.stopPropagation();
     const held = chosenAt(bench, joints, (other) => other === time);
     if (!Object.keys(held).length) return;
     props.onKeys(held);
     if (!mayChange) return;
-    const from = frameUnder(event);
-    const editOf = (moved: { clientX: number; clientY: number }): ClipEdit | null => {
-      let frames = Math.round(frameUnder(moved) - from);
-      if (frames > length / 2) frames -= length;
-      if (frames < -length / 2) frames += length;
-      const chosen = Object.fromEntries(Object.entries(held).map(([k, v]) => [k, [...v]]));
-      return frames ? { kind: 'move_keys', chosen, frames, ripple: false, snap: true } : null;
-    };
-    startDraw(event.clientX, event.clientY, {
-      onMove: (_dx, _dy, moved) => onPreview(editOf(moved)),
-      onDrop: (_dx, _dy, dropped) => {
-        const edit = editOf(dropped);
-        if (edit) onEdit(edit);
-        else onPreview(null);
-      },
-      onPress: () => player.goTo(whole(time)),
-      onCancel: () => onPreview(null),
-    });
+    const chosen = Object.fromEntries(Object.entries(held).map(([k, v]) => [k, [...v]]));
+    drawEdit(
+      event,
+      (frames) => ({ kind: 'move_keys', chosen, frames, ripple: false, snap: true }),
+
+      () => player.goTo(whole(time)),
+    );
   };
   const turn = (event: PointerEvent) => {
     event.stopPropagation();
     if (!mayChange || !bench.is_cycle) return;
-    const from = frameUnder(event);
-    const editOf = (moved: { clientX: number; clientY: number }): ClipEdit | null => {
-      const frames = (((Math.round(from - frameUnder(moved)) % length) + length) % length) | 0;
-      return frames ? { kind: 'turn_dial', frames } : null;
-    };
-    startDraw(event.clientX, event.clientY, {
-      onMove: (_dx, _dy, moved) => onPreview(editOf(moved)),
-      onDrop: (_dx, _dy, dropped) => {
-        const edit = editOf(dropped);
-        if (edit) onEdit(edit);
-        else onPreview(null);
-      },
-      onCancel: () => onPreview(null),
-    });
+    drawEdit(event, (frames) => ({
+      kind: 'turn_dial',
+      frames: (((-frames % length) + length) % length) | 0,
+    }));
+  };
+  const drawContact = (event: PointerEvent, plant: Plant, grip: ContactGrip) => {
+    event.stopPropagation();
+    if (!mayChange) return;
+    drawEdit(
+      event,
+      (frames) => drawnContact(plant, grip, frames, length),
+      () => player.goTo(whole(plant.start)),
+    );
   };
 
   return (
@@ -148,7 +158,7 @@ export function Dial(props: DialProps) {
           </text>
         );
       })}
-      <Contacts bench={bench} />
+      <Contacts bench={bench} mayChange={mayChange} onGrab={drawContact} />
       {bench.is_cycle && <Seam grade={bench.seam?.grade ?? 'closed'} />}
       {parts.map((part, ring) =>
         part.keys
@@ -194,8 +204,39 @@ export function Dial(props: DialProps) {
   );
 }
 
-/** Contacts as arcs round the rim: left solid, right hatched. */
-function Contacts({ bench }: { bench: Clip['bench'] }) {
+type Plant = Clip['bench']['plants'][number];
+type ContactGrip = 'body' | 'start' | 'end';
+
+/** A contact drawn by so many frames: all of it, or one of its ends; it keeps a frame at the least. */
+export function drawnContact(
+  plant: Pick<Plant, 'place' | 'start' | 'end'>,
+  grip: ContactGrip,
+  frames: number,
+  length: number,
+): ClipEdit & { kind: 'set_plant' } {
+  const last = plant.start + length;
+  const start = grip === 'end' ? plant.start : plant.start + frames;
+  const end = grip === 'start' ? plant.end : plant.end + frames;
+  const edit = { kind: 'set_plant' as const, place: plant.place, joint: null };
+  if (grip === 'start') return { ...edit, start: Math.min(start, end - 1), end };
+  if (grip === 'end') return { ...edit, start, end: Math.min(last, Math.max(end, start + 1)) };
+  return { ...edit, start, end };
+}
+
+/** The nearer way round. */
+export function shortWay(frames: number, length: number): number {
+  if (frames > length / 2) return frames - length;
+  return frames < -length / 2 ? frames + length : frames;
+}
+
+interface ContactsProps {
+  readonly bench: Clip['bench'];
+  readonly mayChange: boolean;
+  readonly onGrab: (event: PointerEvent, plant: Plant, grip: ContactGrip) => void;
+}
+
+/** Contacts as arcs round the rim, left solid, right hatched: drawn along, or by their ends. */
+function Contacts({ bench, mayChange, onGrab }: ContactsProps) {
   const length = bench.length_frames;
   return (
     <g fill="none">
@@ -210,9 +251,30 @@ function Contacts({ bench }: { bench: Clip['bench'] }) {
           <g key={plant.place}>
             <title>
               {plant.label} stands, frames {plant.start} to {plant.end}
+              {mayChange ? '; draw it, or one of its ends' : ''}
             </title>
             <path d={d} className={`contact is-${plant.side}`} />
             {plant.side === 'right' && <path d={d} className="contact-hatch" />}
+            {mayChange && (
+              <>
+                <path
+                  d={d}
+                  className="contact-grip"
+                  onPointerDown={(event) => onGrab(event, plant, 'body')}
+                />
+                {(['start', 'end'] as const).map((grip) => (
+                  <circle
+                    key={grip}
+                    cx={grip === 'start' ? x : toX}
+                    cy={grip === 'start' ? y : toY}
+                    r={6}
+                    className="contact-end"
+                    data-contact={`${plant.label} ${grip}`}
+                    onPointerDown={(event) => onGrab(event, plant, grip)}
+                  />
+                ))}
+              </>
+            )}
           </g>
         );
       })}

@@ -207,6 +207,7 @@ export const BENCH_BY_HAND: readonly (readonly [string, string])[] = [
   ['Wheel over the curves', 'with Ctrl zooms, with Shift pans the time'],
   ['Draw a key of a curve, its slope', 'sets its frame and value, its slope'],
   ['Draw the hand of the dial', 'scrubs; a bead of its rings moves those keys'],
+  ['Draw a contact of the dial', 'moves it; one of its ends makes it longer or shorter'],
   ['Draw the rim of the dial', 'turns it: another frame is the first'],
   ['Drop PNG or JPEG pictures on the stage', 'lays them under it, to be traced'],
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],
