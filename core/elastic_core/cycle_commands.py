@@ -25,7 +25,7 @@ from .cycle.mirror import mirrored
 from .cycle.seam import SeamReport, seam_report
 from .cycle.starter import PRESETS, Gait, preset
 from .cycle.travel import close_as_is, last_repeats_first, period_between
-from .errors import Refusal
+from .errors import Refusal, in_words
 from .figure import Figure, forward
 from .formats import bvh
 from .formats.bvh_motion import file_from, guess_unit, motion_from, skeleton_from
@@ -174,11 +174,7 @@ def walk(
 def _plain(problem: ValueError) -> str:
     """The first of a model's complaints, as one sentence."""
     errors = getattr(problem, "errors", None)
-    if errors is None:
-        return str(problem)
-    first = errors()[0]
-    field = str(first["loc"][-1]).replace("_", " ")
-    return f"{field.capitalize()}: {str(first['msg']).removeprefix('Value error, ')}."
+    return str(problem) if errors is None else in_words(errors()[0])
 
 
 @plainly

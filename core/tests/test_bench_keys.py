@@ -320,9 +320,14 @@ def test_a_fence_leaves_all_outside_as_it_was(share: float, frame: int) -> None:
     )
     made = after(loose, Favour(frame=frame, share=share, scope="whole", fence_frames=1))
     outside = [k for k in range(24) if k != frame]
-    before, now = (positions(m).astype(np.float32)[outside] for m in (loose, made))
-    assert np.abs(before - now).max() < 1e-6
-    assert turned_degrees(loose, made)[outside].max() < 1e-5
+    # As they leave the core, in float32: the very same bits. Inside, a span that is cut is computed
+    # from its new ends, and may differ in its last bits.
+    for part in ("travel", "root_move", "rotations"):
+        before, now = (getattr(motion_of(m), part)[outside] for m in (loose, made))
+        assert np.array_equal(before.astype(np.float32), now.astype(np.float32))
+        assert np.abs(before - now).max() < 1e-12
+    before, now = (positions(m)[outside] for m in (loose, made))
+    assert np.array_equal(before.astype(np.float32), now.astype(np.float32))
 
 
 # The clip as a whole

@@ -7,7 +7,7 @@ from ninja.errors import AuthenticationError, ValidationError
 from ninja.security import django_auth
 
 from documents.history import Outdated
-from elastic_core.errors import Refusal
+from elastic_core.errors import Refusal, in_words
 
 from . import bench, documents, imports, library, people, pictures, scene, session
 
@@ -47,11 +47,7 @@ def no_database(request: HttpRequest, problem: OperationalError) -> HttpResponse
 
 @api.exception_handler(ValidationError)
 def not_valid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
-    first = problem.errors[0]
-    message = str(first["msg"]).removeprefix("Value error, ")
-    field = str(first["loc"][-1]).replace("_", " ")
-    sentence = message if message.endswith(".") else f"{field.capitalize()}: {message}."
-    return _problem(request, 422, sentence)
+    return _problem(request, 422, in_words(problem.errors[0]))
 
 
 @api.exception_handler(AuthenticationError)
