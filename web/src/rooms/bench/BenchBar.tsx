@@ -1,9 +1,10 @@
 import { Dropdown } from 'react-bootstrap';
 import type { Clip, ClipEdit } from '../../api/clips';
-import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
+import { Choice, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
-import { VIEWS, type ViewName } from '../../stage/camera';
+import { GhostFields } from '../../stage/GhostFields';
 import type { StageView } from '../../stage/stagePainter';
+import { ViewChoice } from '../../stage/ViewChoice';
 import { withBenchKey } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { TracingMenu } from './TracingMenu';
@@ -18,34 +19,20 @@ interface BenchBarProps {
   readonly onPreview: (edit: ClipEdit | null) => void;
 }
 
-const VIEW_NAMES = Object.keys(VIEWS) as ViewName[];
-
 /** What of the clip is seen on the stage, and from where. */
 export function BenchBar(props: BenchBarProps) {
   const { clip, memory, onView, onChange, onFrameFigure, onEdit, onPreview } = props;
   const { view } = memory;
   const { ghosts, arcs } = view;
-  const named = VIEW_NAMES.find(
-    (name) => VIEWS[name].yaw === view.orbit.yaw && VIEWS[name].pitch === view.orbit.pitch,
-  );
   const setGhosts = (part: Partial<StageView['ghosts']>) =>
     onView({ ghosts: { ...ghosts, ...part } });
   return (
     <div className="stage-bar">
-      <Choice<ViewName>
-        label="View"
-        value={named ?? null}
-        onChange={(name) => onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } })}
-        options={VIEW_NAMES.map((name, place) => ({
-          value: name,
-          text: name,
-          hint: `${name} view (${place + 1})`,
-        }))}
-      />
-      <IconButton
-        icon="bullseye"
-        label={withBenchKey('Bring the figure to the middle', 'frameFigure')}
-        onClick={onFrameFigure}
+      <ViewChoice
+        view={view}
+        onView={onView}
+        frameLabel={withBenchKey('Bring the figure to the middle', 'frameFigure')}
+        onFrameFigure={onFrameFigure}
       />
       <TracingMenu
         clip={clip}
@@ -110,26 +97,7 @@ export function BenchBar(props: BenchBarProps) {
               ]}
             />
           </div>
-          <div className="field-line">
-            <span>On either side</span>
-            <NumberBox
-              label="Ghosts on either side"
-              value={ghosts.count}
-              smallest={1}
-              onCommit={(count) => setGhosts({ count: Math.min(6, Math.round(count)) })}
-            />
-          </div>
-          {!ghosts.ofKeys && (
-            <div className="field-line">
-              <span>Frames apart</span>
-              <NumberBox
-                label="Frames between ghosts"
-                value={ghosts.step}
-                smallest={1}
-                onCommit={(step) => setGhosts({ step: Math.round(step) })}
-              />
-            </div>
-          )}
+          <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
         </Dropdown.Menu>
       </Dropdown>
       <Tick

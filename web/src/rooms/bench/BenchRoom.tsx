@@ -3,22 +3,22 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sentence } from '../../api/client';
 import { type Chosen, type Clip, clipPoses, readClip } from '../../api/clips';
-import { IconButton } from '../../app/controls';
 import { useNotices } from '../../app/notices';
 import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { isWriting } from '../../app/shortcuts';
-import { FrameStore } from '../../player/frameStore';
-import { Player } from '../../player/player';
 import { jointOf } from '../../stage/arcs';
 import { costumeQuery } from '../../stage/Filmstrip';
 import { PaintCount } from '../../stage/PaintCount';
 import { Stage } from '../../stage/Stage';
 import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
-import { Banners, SavedState } from '../document/DocumentState';
+import { DeskGrip, deskHeight } from '../document/DeskGrip';
+import { Banners, LookedBanner, SavedState } from '../document/DocumentState';
+import { DocumentTools } from '../document/DocumentTools';
 import { HistoryCard } from '../document/HistoryCard';
-import { restorePlayer, useKeptPlayer } from '../document/keptPlayer';
+import { useLooked } from '../document/useLooked';
+import { usePlayback } from '../document/usePlayback';
 import { BenchBar } from './BenchBar';
 import { BenchTransport } from './BenchTransport';
 import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
@@ -34,6 +34,7 @@ import { NamePose } from './NamePose';
 import { type Paste, PasteSheet } from './PasteSheet';
 import { PoseCard } from './PoseCard';
 import { poseHand } from './poseHand';
+import { SeamBadge } from './SeamBadge';
 import { keyFrames, spanOf, stillKeyed } from './sheet';
 import { useLayPictures } from './TracingMenu';
 import { type BenchState, useBench } from './useBench';
@@ -88,9 +89,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
     setBeat(wanted);
     if (wanted) change({ tab: 'beats' });
   };
-  const [looked, setLooked] = useState<number | null>(null);
-  const past = useRevision(standing.id, looked);
-  const clip = (looked !== null && past) || state.preview?.view || standing;
+  const { looked, setLooked, past } = useLooked('clip', standing.id, readClip);
+  const clip = past || state.preview?.view || standing;
   const { bench } = clip;
   const { inPlace } = memory;
   const chosen = useMemo(
@@ -102,19 +102,12 @@ function OpenBench({ person, state, standing }: OpenProps) {
     [state.preview, standing.bench, picked],
   );
 
-  const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
-  const [player] = useState(() => {
-    const made = new Player((frame) => frames.isReady(frame));
-    made.setScene(bench.length_frames, bench.frames_per_second);
-    restorePlayer(made, standing.id);
-    return made;
+  const { player, frames } = usePlayback({
+    id: standing.id,
+    length: bench.length_frames,
+    framesPerSecond: bench.frames_per_second,
+    onMovedOn: state.refresh,
   });
-  useKeptPlayer(player, standing.id);
-  useEffect(() => () => player.pause(), [player]);
-  useEffect(() => player.onFrame((frame) => frames.lookAt(frame)), [player, frames]);
-  useEffect(() => {
-    player.setScene(bench.length_frames, bench.frames_per_second);
-  }, [player, bench.length_frames, bench.frames_per_second]);
   useEffect(() => {
     const edit = looked === null ? (state.preview?.edit ?? null) : null;
     frames.lookAt(player.frame);
@@ -266,7 +259,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
       benchTo={`/clips/${standing.id}`}
       sceneTo={standing.used_in[0] ? `/scenes/${standing.used_in[0].id}` : null}
       tools={
-        <BenchTools
+        <DocumentTools
+          withKey={withBenchKey}
           state={state}
           standing={standing}
           onHistory={() => setHistoryShown((shown) => !shown)}
@@ -275,7 +269,10 @@ function OpenBench({ person, state, standing }: OpenProps) {
       }
       state={<SavedState state={state} revision={standing.revision} />}
     >
-      <div className={`bench ${record ? 'is-recording' : ''}`}>
+      <div
+        className={`bench ${record ? 'is-recording' : ''}`}
+        style={deskHeight(memory.deskHeight)}
+      >
         <div className="bench-left">
           <JointTree
             bench={bench}
@@ -344,17 +341,12 @@ function OpenBench({ person, state, standing }: OpenProps) {
             )}
             <div className="banners">
               <Banners state={state} thing="clip" />
-              {looked !== null && (
-                <section className="banner" aria-label="An earlier revision">
-                  <p>
-                    You look at revision <b className="number">{looked}</b>; the clip stands at{' '}
-                    <b className="number">{standing.revision}</b>.
-                  </p>
-                  <button type="button" className="btn btn-paper" onClick={() => setLooked(null)}>
-                    Back to now
-                  </button>
-                </section>
-              )}
+              <LookedBanner
+                looked={looked}
+                standing={standing.revision}
+                thing="clip"
+                onBack={() => setLooked(null)}
+              />
             </div>
           </div>
         </section>
@@ -408,6 +400,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
           </aside>
         )}
         <div className="bench-desk">
+          <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
           <BenchTransport
             clip={clip}
             player={player}
@@ -513,80 +506,4 @@ function useHeldAxis() {
     };
   }, []);
   return held;
-}
-
-/** An earlier revision, to look at. */
-function useRevision(id: string, revision: number | null): Clip | undefined {
-  const query = useQuery({
-    queryKey: ['clip revision', id, revision],
-    enabled: revision !== null,
-    staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: (before) => before,
-    queryFn: () => readClip(id, revision),
-  });
-  return query.data;
-}
-
-/** The worst measure in its own unit. */
-function worstOf(gap: NonNullable<Clip['bench']['seam']>['joints'][number]): string {
-  if (gap.worst === 'degrees') return `${gap.gap_degrees.toFixed(1)}°`;
-  if (gap.worst === 'cm') return `${gap.gap_cm.toFixed(1)} cm`;
-  return `${gap.gap_degrees_per_frame.toFixed(1)}°/frame`;
-}
-
-export function SeamBadge({ seam }: { seam: NonNullable<Clip['bench']['seam']> }) {
-  const worst = seam.joints[0];
-  const text = seam.grade === 'closed' ? 'seam closed' : `seam ${worstOf(worst)}`;
-  return (
-    <span
-      className={`seam-badge is-${seam.grade}`}
-      title={`The seam is ${seam.grade}; worst is ${worst.label}`}
-    >
-      {text}
-    </span>
-  );
-}
-
-interface ToolsProps {
-  readonly state: BenchState;
-  readonly standing: Clip;
-  readonly onHistory: () => void;
-  readonly onKeys: () => void;
-}
-
-function BenchTools({ state, standing, onHistory, onKeys }: ToolsProps) {
-  return (
-    <span className="d-inline-flex ms-2 gap-1">
-      {standing.may_change && (
-        <>
-          <IconButton
-            icon="arrow-counterclockwise"
-            label={
-              standing.undo ? withBenchKey(`Undo: ${standing.undo}`, 'undo') : 'Nothing to undo'
-            }
-            disabled={!standing.undo}
-            onClick={state.undo}
-          />
-          <IconButton
-            icon="arrow-clockwise"
-            label={
-              standing.redo ? withBenchKey(`Redo: ${standing.redo}`, 'redo') : 'Nothing to redo'
-            }
-            disabled={!standing.redo}
-            onClick={state.redo}
-          />
-        </>
-      )}
-      <IconButton
-        icon="clock-history"
-        label={withBenchKey('History', 'history')}
-        onClick={onHistory}
-      />
-      <IconButton
-        icon="keyboard"
-        label={withBenchKey('Keys of this room', 'keys')}
-        onClick={onKeys}
-      />
-    </span>
-  );
 }

@@ -94,12 +94,13 @@ export function SpanChoice({ keys, curves, mayChange, onEdit }: SpanChoiceProps)
   );
 }
 
-const BEYONDS: readonly (readonly [Beyond, string])[] = [
-  ['hold', 'holds'],
-  ['repeat', 'repeats'],
-  ['offset', 'repeats with offset'],
-  ['mirror', 'there and back'],
-  ['continue', 'continues'],
+/** What each is called, and what it has the curve do. */
+const BEYONDS: readonly (readonly [Beyond, string, string])[] = [
+  ['hold', 'holds', 'hold'],
+  ['repeat', 'repeats', 'repeat'],
+  ['offset', 'offset', 'repeat, each round higher by its rise'],
+  ['mirror', 'mirrors', 'go there and back'],
+  ['continue', 'goes on', 'go on in a straight line'],
 ];
 
 interface BeyondProps {
@@ -121,13 +122,13 @@ export function BeyondChoice({ curves, mayChange, onEdit }: BeyondProps) {
           key={side}
           className="form-select"
           aria-label={side === 'before' ? 'Before the first key' : 'After the last key'}
-          title={side === 'before' ? 'Before the first key' : 'After the last key'}
+          title={`${side === 'before' ? 'Before the first key' : 'After the last key'} it will ${says(side === 'before' ? before : after)}`}
           disabled={!mayChange}
           value={side === 'before' ? before : after}
           onChange={(event) => set({ [side]: event.target.value as Beyond })}
         >
-          {BEYONDS.map(([value, words]) => (
-            <option key={value} value={value}>
+          {BEYONDS.map(([value, words, does]) => (
+            <option key={value} value={value} title={does}>
               {words}
             </option>
           ))}
@@ -136,3 +137,5 @@ export function BeyondChoice({ curves, mayChange, onEdit }: BeyondProps) {
     </span>
   );
 }
+
+const says = (beyond: Beyond): string => BEYONDS.find(([value]) => value === beyond)?.[2] ?? '';

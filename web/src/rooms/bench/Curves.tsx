@@ -233,6 +233,9 @@ export function Curves(props: CurvesProps) {
           pressed={framed !== null}
           onClick={props.onFrameKeys}
         />
+        {curves.length > 0 && (
+          <BeyondChoice curves={curves} mayChange={clip.may_change} onEdit={onEdit} />
+        )}
         {chosenKey && (
           <ChosenKey
             chosen={chosenKey}
@@ -242,9 +245,6 @@ export function Curves(props: CurvesProps) {
           />
         )}
         <SpanChoice keys={keys} curves={bench.curves} mayChange={clip.may_change} onEdit={onEdit} />
-        {curves.length > 0 && (
-          <BeyondChoice curves={curves} mayChange={clip.may_change} onEdit={onEdit} />
-        )}
       </div>
       <div className="curves-picture">
         <canvas

@@ -30,6 +30,7 @@ export interface BenchMemory {
   readonly rates: boolean;
   /** The tracing picture is shown. */
   readonly tracing: boolean;
+  readonly deskHeight: number | null;
 }
 
 export const FIRST_BENCH: BenchMemory = {
@@ -54,6 +55,7 @@ export const FIRST_BENCH: BenchMemory = {
   favour: { share: 50, scope: 'chosen', kinds: KINDS, fence: null },
   rates: false,
   tracing: true,
+  deskHeight: null,
 };
 
 export const benchKey = (clip: string) => `hours/bench/${clip}`;

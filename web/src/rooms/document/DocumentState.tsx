@@ -57,3 +57,26 @@ export function Banners({ state, thing }: BannersProps) {
     </>
   );
 }
+
+interface LookedProps {
+  readonly looked: number | null;
+  readonly standing: number;
+  readonly thing: 'scene' | 'clip';
+  readonly onBack: () => void;
+}
+
+/** Says that it is an earlier revision that is seen. */
+export function LookedBanner({ looked, standing, thing, onBack }: LookedProps) {
+  if (looked === null) return null;
+  return (
+    <section className="banner" aria-label="An earlier revision">
+      <p>
+        You look at revision <b className="number">{looked}</b>; the {thing} stands at{' '}
+        <b className="number">{standing}</b>.
+      </p>
+      <button type="button" className="btn btn-paper" onClick={onBack}>
+        Back to now
+      </button>
+    </section>
+  );
+}

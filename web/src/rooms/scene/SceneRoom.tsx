@@ -1,26 +1,24 @@
-import { useQuery } from '@tanstack/react-query';
-import { type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames, sentence } from '../../api/client';
 import { readScene } from '../../api/scenes';
-import { IconButton } from '../../app/controls';
-import { useNotices } from '../../app/notices';
 import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
 import { figureOf, stillThere } from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
-import { FrameStore } from '../../player/frameStore';
-import { Player } from '../../player/player';
 import type { ArcOf } from '../../stage/arcs';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
 import { EYE_HEIGHT, isPlan, type Mark, type StageView } from '../../stage/stagePainter';
-import { Banners, SavedState } from '../document/DocumentState';
+import { DeskGrip, deskHeight } from '../document/DeskGrip';
+import { Banners, LookedBanner, SavedState } from '../document/DocumentState';
+import { DocumentTools } from '../document/DocumentTools';
 import { HistoryCard } from '../document/HistoryCard';
-import { restorePlayer, useKeptPlayer } from '../document/keptPlayer';
+import { useLooked } from '../document/useLooked';
+import { usePlayback } from '../document/usePlayback';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
@@ -30,7 +28,6 @@ import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
 import { useStageScene } from './useStageScene';
 
-const LEAST_DESK = 150;
 const MOST_ARCS = 4;
 const FIGURE_DISTANCE = 5;
 
@@ -55,7 +52,6 @@ interface OpenProps {
 }
 
 function OpenScene({ person, state, standing }: OpenProps) {
-  const notices = useNotices();
   const [memory, setMemory] = useRemembered<RoomMemory>(memoryKey(standing.id), FIRST_LOOK);
   const change = useCallback(
     (part: Partial<RoomMemory>) => setMemory((old) => ({ ...old, ...part })),
@@ -67,36 +63,22 @@ function OpenScene({ person, state, standing }: OpenProps) {
   );
   const [historyShown, setHistoryShown] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
-  const [looked, setLooked] = useState<number | null>(null);
-  const past = useRevision(standing.id, looked);
-  const scene = (looked !== null && past) || state.preview?.view || standing;
+  const { looked, setLooked, past } = useLooked('scene', standing.id, readScene);
+  const scene = past || state.preview?.view || standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
-  const [frames] = useState(() => new FrameStore(notices.trouble, state.refresh));
-  const [player] = useState(() => {
-    const made = new Player((frame) => frames.isReady(frame));
-    made.setScene(desk.length_frames, desk.frames_per_second);
-    restorePlayer(made, standing.id);
-    return made;
-  });
   const [target, setTarget] = useState<DeskHit | null>(null);
   const deskHandle = useRef<DeskHandle>(null);
   const selection = stillThere(desk, memory.selection);
   const { view, options } = memory;
 
-  useKeptPlayer(player, standing.id);
-  useEffect(() => () => player.pause(), [player]);
-  useEffect(
-    () =>
-      player.onFrame((frame) => {
-        frames.lookAt(frame);
-        deskHandle.current?.show(frame);
-      }),
-    [player, frames],
-  );
-  useEffect(() => {
-    player.setScene(desk.length_frames, desk.frames_per_second);
-  }, [player, desk.length_frames, desk.frames_per_second]);
+  const { player, frames } = usePlayback({
+    id: standing.id,
+    length: desk.length_frames,
+    framesPerSecond: desk.frames_per_second,
+    onMovedOn: state.refresh,
+    onFrame: (frame) => deskHandle.current?.show(frame),
+  });
   useEffect(() => {
     const edit = looked === null ? (state.preview?.edit ?? null) : null;
     frames.lookAt(player.frame);
@@ -157,20 +139,6 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onKeys: () => setKeysShown(true),
   });
 
-  const grow = (event: PointerEvent<HTMLDivElement>) => {
-    const room = event.currentTarget.closest('.scene');
-    if (!room) return;
-    const from = event.clientY;
-    const height = room.querySelector('.time-desk')?.clientHeight ?? 250;
-    const most = room.clientHeight - 180;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    event.currentTarget.onpointermove = (moved) =>
-      change({ deskHeight: Math.max(LEAST_DESK, Math.min(most, height + from - moved.clientY)) });
-    event.currentTarget.onpointerup = (up) => {
-      (up.currentTarget as HTMLDivElement).onpointermove = null;
-    };
-  };
-
   return (
     <Shell
       person={person}
@@ -182,7 +150,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
       libraryTo={`/productions/${standing.production}`}
       sceneTo={`/scenes/${standing.id}`}
       tools={
-        <SceneTools
+        <DocumentTools
+          withKey={withKey}
           state={state}
           standing={standing}
           onHistory={() => setHistoryShown((shown) => !shown)}
@@ -193,11 +162,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
-        style={
-          memory.deskHeight
-            ? ({ '--desk-height': `${memory.deskHeight}px` } as React.CSSProperties)
-            : undefined
-        }
+        style={deskHeight(memory.deskHeight)}
       >
         <ClipDrawer
           clips={library.data?.clips.filter((clip) => !clip.archived) ?? []}
@@ -252,17 +217,12 @@ function OpenScene({ person, state, standing }: OpenProps) {
             {view.counts && <PaintCount player={player} />}
             <div className="banners">
               <Banners state={state} thing="scene" />
-              {looked !== null && (
-                <section className="banner" aria-label="An earlier revision">
-                  <p>
-                    You look at revision <b className="number">{looked}</b>; the scene stands at{' '}
-                    <b className="number">{standing.revision}</b>.
-                  </p>
-                  <button type="button" className="btn btn-paper" onClick={() => setLooked(null)}>
-                    Back to now
-                  </button>
-                </section>
-              )}
+              <LookedBanner
+                looked={looked}
+                standing={standing.revision}
+                thing="scene"
+                onBack={() => setLooked(null)}
+              />
             </div>
             {desk.lanes.length === 0 && (
               <p className="stage-empty">
@@ -314,56 +274,12 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onPreview={state.showPreview}
             onEdit={state.edit}
           />
-          <div className="desk-grip" onPointerDown={grow} aria-hidden="true" />
+          <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
         </div>
       </div>
       {keysShown && (
         <ShortcutSheet groups={SHORTCUTS} byHand={BY_HAND} onClose={() => setKeysShown(false)} />
       )}
     </Shell>
-  );
-}
-
-/** An earlier revision, to look at. */
-function useRevision(id: string, revision: number | null): Scene | undefined {
-  const query = useQuery({
-    queryKey: ['scene revision', id, revision],
-    enabled: revision !== null,
-    staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: (before) => before,
-    queryFn: () => readScene(id, revision),
-  });
-  return query.data;
-}
-
-interface ToolsProps {
-  readonly state: SceneState;
-  readonly standing: Scene;
-  readonly onHistory: () => void;
-  readonly onKeys: () => void;
-}
-
-function SceneTools({ state, standing, onHistory, onKeys }: ToolsProps) {
-  return (
-    <span className="d-inline-flex ms-2 gap-1">
-      {standing.may_change && (
-        <>
-          <IconButton
-            icon="arrow-counterclockwise"
-            label={standing.undo ? withKey(`Undo: ${standing.undo}`, 'undo') : 'Nothing to undo'}
-            disabled={!standing.undo}
-            onClick={state.undo}
-          />
-          <IconButton
-            icon="arrow-clockwise"
-            label={standing.redo ? withKey(`Redo: ${standing.redo}`, 'redo') : 'Nothing to redo'}
-            disabled={!standing.redo}
-            onClick={state.redo}
-          />
-        </>
-      )}
-      <IconButton icon="clock-history" label={withKey('History', 'history')} onClick={onHistory} />
-      <IconButton icon="keyboard" label={withKey('Keys of this room', 'keys')} onClick={onKeys} />
-    </span>
   );
 }

@@ -1,10 +1,11 @@
 import { Dropdown } from 'react-bootstrap';
-import { Choice, IconButton, NumberBox, Tick } from '../../app/controls';
+import { Tick } from '../../app/controls';
 import { withKey } from '../../app/shortcuts';
 import type { Player } from '../../player/player';
-import { VIEWS, type ViewName } from '../../stage/camera';
+import { GhostFields } from '../../stage/GhostFields';
 import { currentTarget } from '../../stage/Stage';
 import type { StageScene, StageView } from '../../stage/stagePainter';
+import { ViewChoice } from '../../stage/ViewChoice';
 
 interface StageBarProps {
   readonly view: StageView;
@@ -14,32 +15,18 @@ interface StageBarProps {
   readonly player: Player;
 }
 
-export const VIEW_NAMES = Object.keys(VIEWS) as ViewName[];
-
 /** What is seen on the stage, and from where. */
 export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBarProps) {
-  const named = VIEW_NAMES.find(
-    (name) => VIEWS[name].yaw === view.orbit.yaw && VIEWS[name].pitch === view.orbit.pitch,
-  );
   const { ghosts, arcs } = view;
   const setGhosts = (part: Partial<StageView['ghosts']>) =>
     onView({ ghosts: { ...ghosts, ...part } });
   return (
     <div className="stage-bar">
-      <Choice<ViewName>
-        label="View"
-        value={named ?? null}
-        onChange={(name) => onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } })}
-        options={VIEW_NAMES.map((name, place) => ({
-          value: name,
-          text: name,
-          hint: `${name} view (${place + 1})`,
-        }))}
-      />
-      <IconButton
-        icon="bullseye"
-        label={withKey('Bring the figure to the middle', 'frameFigure')}
-        onClick={onFrameFigure}
+      <ViewChoice
+        view={view}
+        onView={onView}
+        frameLabel={withKey('Bring the figure to the middle', 'frameFigure')}
+        onFrameFigure={onFrameFigure}
       />
       <span className="grow" />
       <span className="ghost-choice">
@@ -59,24 +46,7 @@ export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBa
             {ghosts.count} × {ghosts.step}
           </Dropdown.Toggle>
           <Dropdown.Menu className="ghost-menu">
-            <div className="field-line">
-              <span>On either side</span>
-              <NumberBox
-                label="Ghosts on either side"
-                value={ghosts.count}
-                smallest={1}
-                onCommit={(count) => setGhosts({ count: Math.min(6, Math.round(count)) })}
-              />
-            </div>
-            <div className="field-line">
-              <span>Frames apart</span>
-              <NumberBox
-                label="Frames between ghosts"
-                value={ghosts.step}
-                smallest={1}
-                onCommit={(step) => setGhosts({ step: Math.round(step) })}
-              />
-            </div>
+            <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
             <Tick
               label="Only within the loop"
               checked={ghosts.inLoop}

@@ -1,7 +1,5 @@
-import { ColourChoice } from '../../../app/ColourChoice';
-import { IconButton, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
-import { NameField } from '../../../app/NameField';
+import { BeatFields } from '../../../desk/BeatFields';
 import { withBenchKey } from '../benchKeys';
 import { countOf, under } from '../sheet';
 import type { CardProps } from './SideCards';
@@ -42,43 +40,7 @@ export function BeatsCard(props: CardProps) {
       </ul>
       {beat && (
         <div className="beat-card">
-          <NameField
-            label="Name"
-            value={beat.name}
-            disabled={off}
-            onCommit={(name) => onEdit({ kind: 'set_beat', beat: beat.id, name })}
-          />
-          <ColourChoice
-            label="Colour of the beat"
-            value={beat.colour ?? null}
-            disabled={off}
-            onChange={(colour) => onEdit({ kind: 'set_beat', beat: beat.id, colour })}
-          />
-          <div className="field-line">
-            <span>Frames</span>
-            <span className="pair">
-              <NumberBox
-                label="First frame of the beat"
-                value={beat.start}
-                disabled={off}
-                onCommit={(start) => onEdit({ kind: 'set_beat', beat: beat.id, start })}
-              />
-              to
-              <NumberBox
-                label="Last frame of the beat"
-                value={beat.end - 1}
-                disabled={off}
-                onCommit={(last) => onEdit({ kind: 'set_beat', beat: beat.id, end: last + 1 })}
-              />
-              {!off && (
-                <IconButton
-                  icon="x"
-                  label={`Delete the beat ${beat.name}`}
-                  onClick={() => onEdit({ kind: 'remove_beat', beat: beat.id })}
-                />
-              )}
-            </span>
-          </div>
+          <BeatFields beat={beat} firstFrame={0} disabled={off} onEdit={onEdit} />
           <div className="close-line">
             <button
               type="button"
@@ -88,6 +50,15 @@ export function BeatsCard(props: CardProps) {
             >
               Loop it
             </button>
+            {!off && (
+              <button
+                type="button"
+                className="btn btn-paper"
+                onClick={() => onEdit({ kind: 'remove_beat', beat: beat.id })}
+              >
+                Delete
+              </button>
+            )}
             <button
               type="button"
               className="btn btn-lamp"

@@ -1,8 +1,6 @@
 import type { Schemas } from '../../../api/client';
-import { ColourChoice } from '../../../app/ColourChoice';
-import { NumberBox } from '../../../app/controls';
-import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
+import { BeatFields } from '../../../desk/BeatFields';
 import { under } from '../../../desk/selection';
 import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
@@ -18,42 +16,7 @@ export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {
     <aside className="side" aria-label={`Beat: ${beat.name}`}>
       <CardHead title={beat.name} colour={beat.colour ?? null} onClose={() => onSelect(null)} />
       <div className="body">
-        <NameField
-          label="Name"
-          value={beat.name}
-          disabled={locked}
-          onCommit={(name) => onEdit({ kind: 'set_beat', beat: beat.id, name })}
-        />
-        <ColourChoice
-          label="Colour of the beat"
-          value={beat.colour ?? null}
-          disabled={locked}
-          onChange={(colour) => onEdit({ kind: 'set_beat', beat: beat.id, colour })}
-        />
-        <div className="field-line">
-          <span>Frames</span>
-          <span className="pair">
-            <NumberBox
-              label="First frame of the beat"
-              value={beat.start + first}
-              smallest={first}
-              disabled={locked}
-              onCommit={(value) =>
-                onEdit({ kind: 'set_beat', beat: beat.id, start: value - first })
-              }
-            />
-            to
-            <NumberBox
-              label="Last frame of the beat"
-              value={beat.end - 1 + first}
-              smallest={first}
-              disabled={locked}
-              onCommit={(value) =>
-                onEdit({ kind: 'set_beat', beat: beat.id, end: value + 1 - first })
-              }
-            />
-          </span>
-        </div>
+        <BeatFields beat={beat} firstFrame={first} disabled={locked} onEdit={onEdit} />
         <div className="field-line">
           <span>Lasts</span>
           <span className="number">

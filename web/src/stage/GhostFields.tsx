@@ -1,0 +1,37 @@
+import { NumberBox } from '../app/controls';
+import type { Ghosts } from './stagePainter';
+
+const MOST_GHOSTS = 6;
+
+interface GhostFieldsProps {
+  readonly ghosts: Ghosts;
+  readonly onGhosts: (part: Partial<Ghosts>) => void;
+}
+
+/** How many ghosts stand on either side, and how many frames apart. */
+export function GhostFields({ ghosts, onGhosts }: GhostFieldsProps) {
+  return (
+    <>
+      <div className="field-line">
+        <span>On either side</span>
+        <NumberBox
+          label="Ghosts on either side"
+          value={ghosts.count}
+          smallest={1}
+          onCommit={(count) => onGhosts({ count: Math.min(MOST_GHOSTS, Math.round(count)) })}
+        />
+      </div>
+      {!ghosts.ofKeys && (
+        <div className="field-line">
+          <span>Frames apart</span>
+          <NumberBox
+            label="Frames between ghosts"
+            value={ghosts.step}
+            smallest={1}
+            onCommit={(step) => onGhosts({ step: Math.round(step) })}
+          />
+        </div>
+      )}
+    </>
+  );
+}
