@@ -167,6 +167,58 @@ def test_a_piece_is_drawn_out_and_keyed(bench: Bench) -> None:
     expect(frame).to_have_attribute("aria-pressed", "false")
 
 
+def test_keys_land_on_frames_or_anywhere(bench: Bench) -> None:
+    bench.copy_of("Amble")
+    page, desk = bench.page, bench.desk
+    bench.choose("Neck")
+    bench.go_to(9)
+    page.keyboard.press("u")
+    sheet = page.locator(".sheet-canvas")
+    box = sheet.bounding_box()
+    assert box
+    each = min(40.0, (box["width"] - 158 - 18) / 25)
+    x, y = box["x"] + 158 + 9.5 * each, box["y"] + 9
+    desk.draw((x, y), (x + 1.4 * each, y))
+    bench.saved("Move 3 keys by +1")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Nothing to undo")).to_be_visible()
+    page.keyboard.press("w")
+    expect(page.get_by_role("button", name="keys land anywhere")).to_be_visible()
+    page.keyboard.press("u")
+    desk.draw((x, y), (x + 1.4 * each, y))
+    bench.desk.settled()
+    moved = [key["time"] for key in bench.curve("neck.turn.x")["keys"]]
+    (apart,) = [time for time in moved if time != round(time)]
+    assert apart == pytest.approx(10.4, abs=0.06)
+    # And all on frames again, with the rounding told.
+    page.get_by_role("button", name="keys land anywhere").click()
+    bench.click("Cycle", "radio")
+    bench.click("Snap keys to frames")
+    bench.saved("Snap 3 keys to frames")
+    assert 10 in [key["time"] for key in bench.curve("neck.turn.x")["keys"]]
+
+
+def test_the_root_is_laid_under_the_pelvis(bench: Bench) -> None:
+    bench.copy_of("Amble")
+    page = bench.page
+    bench.click("Cycle", "radio")
+    sway = bench.view()["bench"]["root_apart_cm"]
+    expect(page.get_by_text(f"{sway:.1f} cm apart at")).to_be_visible()
+    # The hips' keys aside by 40 cm: it is told, and taken back without a change of the keys' frames.
+    times = {c: [k["time"] for k in bench.curve(c)["keys"] if k["own"]] for c in ("root.x",)}
+    shift = {"kind": "shift_values", "chosen": times, "by": 0.4}
+    assert bench.ask("edits", {"edit": shift, "base_revision": 1}).ok
+    page.reload()
+    bench.ready()
+    aside = bench.view()["bench"]["root_apart_cm"]
+    assert aside == pytest.approx(40, abs=sway)
+    expect(page.get_by_text(f"{aside:.1f} cm apart at")).to_be_visible()
+    bench.click("Lay the root under")
+    bench.saved("Lay the root under the pelvis")
+    expect(page.locator(".notice")).to_contain_text(f"They were {aside:.1f} cm apart at")
+    assert bench.view()["bench"]["root_apart_cm"] < sway + 0.1
+
+
 @pytest.mark.parametrize(("width", "height"), [(1024, 700), (1280, 800), (2560, 1440)])
 def test_everything_is_in_sight_in_any_window(bench: Bench, width: int, height: int) -> None:
     bench.copy_of("Amble")
@@ -175,17 +227,18 @@ def test_everything_is_in_sight_in_any_window(bench: Bench, width: int, height: 
     bench.choose("Chest")
     bench.go_to(6)
     page.keyboard.press("u")
-    for bar in (".stage-bar", ".transport", ".favour", ".curves-bar"):
-        row = page.locator(f".bench {bar}")
-        over = row.evaluate("element => element.scrollWidth - element.clientWidth")
-        assert over <= 0, bar
-        box = row.bounding_box()
-        assert box
-        for control in row.get_by_role("button").all() + row.get_by_role("radio").all():
-            own = control.bounding_box()
-            assert own
-            assert own["x"] >= box["x"] - 1
-            assert own["x"] + own["width"] <= box["x"] + box["width"] + 1, control
+    page.get_by_role("button", name="Chest turn y").click()
+    for name in (".stage-bar", ".transport", ".favour", ".curves-bar"):
+        for row in page.locator(f".bench {name}").all():
+            over = row.evaluate("element => element.scrollWidth - element.clientWidth")
+            assert over <= 0, name
+            box = row.bounding_box()
+            assert box
+            for control in row.get_by_role("button").all() + row.get_by_role("radio").all():
+                own = control.bounding_box()
+                assert own
+                assert own["x"] >= box["x"] - 1
+                assert own["x"] + own["width"] <= box["x"] + box["width"] + 1, control
     page.get_by_role("button", name=re.compile("^Ghosts: ")).click()
     menu = page.locator(".ghost-menu.show").bounding_box()
     bar_box = page.locator(".stage-bar").bounding_box()

@@ -13,6 +13,7 @@ from ..colour import Colour
 from ..curve import Beyond, SpanKind
 from ..cycle.feet import slide_cm
 from ..cycle.mirror import partner_of
+from ..cycle.root import root_apart
 from ..cycle.seam import SeamReport, seam_report
 from ..figure import Figure, forward
 from ..motion import Motion
@@ -113,6 +114,8 @@ class Bench(View):
     exposure: list[int]
     stride_metres: float
     ground_speed_metres_a_second: float
+    root_apart_cm: float
+    root_apart_at: int
     joints: list[BenchJoint]
     curves: list[BenchCurve]
     plants: list[BenchPlant]
@@ -131,6 +134,7 @@ def bench_of(made: Made) -> Bench:
     if not clip.is_cycle:
         stride = _way(playable.samples)
     fps = float(clip.rate)
+    apart = root_apart(figure, playable.samples)
     return Bench(
         name=clip.name,
         figure=clip.figure,
@@ -146,6 +150,8 @@ def bench_of(made: Made) -> Bench:
         exposure=list(clip.exposure.pattern),
         stride_metres=stride,
         ground_speed_metres_a_second=stride / clip.length_frames * fps,
+        root_apart_cm=apart.greatest_cm,
+        root_apart_at=apart.at,
         joints=joints_of(figure),
         curves=curves_of(made),
         plants=_plants(made),

@@ -2765,6 +2765,10 @@ export interface components {
             stride_metres: number;
             /** Ground Speed Metres A Second */
             ground_speed_metres_a_second: number;
+            /** Root Apart Cm */
+            root_apart_cm: number;
+            /** Root Apart At */
+            root_apart_at: number;
             /** Joints */
             joints: components["schemas"]["BenchJoint"][];
             /** Curves */
@@ -3033,7 +3037,7 @@ export interface components {
         /** ClipEditWanted */
         ClipEditWanted: {
             /** Edit */
-            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"];
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -3282,6 +3286,17 @@ export interface components {
             kinds: ("move" | "turn" | "scale")[];
             /** Span */
             span?: ("hold" | "even" | "eased" | "free") | null;
+        };
+        /**
+         * LayRoot
+         * @description The travel laid under the pelvis; what is seen stays as it is (rule 5.7).
+         */
+        LayRoot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_root";
         };
         /**
          * LinkHalves
@@ -3801,7 +3816,7 @@ export interface components {
              */
             in_place: boolean;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3838,7 +3853,7 @@ export interface components {
             /** End */
             end: number;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3884,7 +3899,7 @@ export interface components {
             /** Joints */
             joints: string[];
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };

@@ -31,6 +31,7 @@ ClipEdit = Annotated[
     | cycle.SetCycle
     | cycle.SetTravels
     | cycle.SetStride
+    | cycle.LayRoot
     | cycle.FindContacts
     | cycle.SetPlant
     | cycle.RemovePlant

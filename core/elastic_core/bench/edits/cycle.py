@@ -19,8 +19,9 @@ from ...cycle.mirror import (
     mirrored_plant,
     with_other_half,
 )
+from ...cycle.root import RootApart, root_apart, under_pelvis
 from ...cycle.starter import PRESETS, Gait, preset, walk
-from ...cycle.travel import period_between
+from ...cycle.travel import close_on_repeat, period_between
 from ...errors import Refusal
 from ...figure import forward
 from ...sides import spoken
@@ -86,6 +87,12 @@ class SetStride(Edit):
 
     kind: Literal["set_stride"] = "set_stride"
     metres: Annotated[float, Field(ge=0.0, le=100.0)]
+
+
+class LayRoot(Edit):
+    """The travel laid under the pelvis; what is seen stays as it is (rule 5.7)."""
+
+    kind: Literal["lay_root"] = "lay_root"
 
 
 class FindContacts(Edit):
@@ -384,6 +391,65 @@ def _set_stride(made: Made, edit: SetStride) -> Edited:
     return Edited(changed, f"Set the stride to {edit.metres:.2f} m", into_keys(made))
 
 
+def _lay_root(made: Made, edit: LayRoot) -> Edited:
+    keyed = made.keyed()
+    clip, figure = keyed.clip, keyed.figure
+    if clip.half_linked:
+        raise Refusal("Linked halves keep the root between them. Unlink them to lay it elsewhere.")
+    motion = laid(figure, clip)
+    before = root_apart(figure, motion)
+    if before.greatest_cm < SAME * 100:
+        raise Refusal("The root lies under the pelvis already.")
+    label = "Lay the root under the pelvis"
+    if not clip.is_cycle:
+        keys = keys_of(figure, under_pelvis(figure, motion), is_cycle=False)
+        return Edited(_with_root(keyed, keys), label, (*into_keys(made), _was_apart(before)))
+    length = clip.length_frames
+    on_path = under_pelvis(figure, motion)
+    path = close_on_repeat(on_path).motion.travel
+    start = path[0]
+    # The round as one who stands at its start sees it, so that the cycle goes on from the origin.
+    period = ground.compose(ground.inverse(start), path[-1])
+    even = ground.compose(start, ground.power(period, np.arange(length + 1) / length))
+    if np.allclose(period, clip.period, atol=SAME):
+        # The way is right, and only stands aside: the root's keys are moved, and none is made.
+        x, z = (float(start[0]), float(start[1]))
+        keys = {
+            name: curve.model_copy(
+                update={
+                    "keys": tuple(
+                        key.model_copy(update={"value": key.value - shift}) for key in curve.keys
+                    )
+                }
+            )
+            for name, shift in (("root.x", x), ("root.z", z))
+            if (curve := clip.keys.get(name)) is not None
+        }
+        aside = clip.model_copy(update={"keys": {**clip.keys, **keys}, "lead_in": ""})
+        after = root_apart(figure, laid(figure, aside))
+        if after.greatest_cm > before.greatest_cm - 0.01:
+            raise Refusal(
+                f"The root lies under the pelvis already: it sways by {before.greatest_cm:.1f} cm."
+            )
+        return Edited(aside, label, (*into_keys(made), _was_apart(before)))
+    keys = keys_of(figure, on_path.relaid(even), is_cycle=True)
+    laid_clip = _with_root(keyed, keys).model_copy(
+        update={"period": tuple(float(value) for value in period), "lead_in": ""}
+    )
+    return Edited(laid_clip, label, (*into_keys(made), _was_apart(before)))
+
+
+def _with_root(made: Made, keys: dict[str, Curve]) -> Clip:
+    """The clip with the travel, the root's place and its turn from other keys."""
+    root = made.figure.names[0]
+    taken = {n: c for n, c in keys.items() if n.startswith(("travel.", "root.", f"{root}.turn."))}
+    return made.clip.model_copy(update={"keys": {**made.clip.keys, **taken}})
+
+
+def _was_apart(apart: RootApart) -> str:
+    return f"They were {apart.greatest_cm:.1f} cm apart at {apart.at}."
+
+
 def _find(made: Made, edit: FindContacts) -> Edited:
     clip = made.clip.model_copy(update={"plants": ()})
     playable = playable_of(made.figure, clip, made.samples)
@@ -468,6 +534,7 @@ RULES: Rules = {
     SetCycle: _set_cycle,
     SetTravels: _set_travels,
     SetStride: _set_stride,
+    LayRoot: _lay_root,
     FindContacts: _find,
     SetPlant: _set_plant,
     RemovePlant: _remove_plant,

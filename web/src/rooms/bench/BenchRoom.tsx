@@ -396,6 +396,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
               onKeys={setPicked}
               beat={beat}
               onBeat={showBeat}
+              snap={memory.snap}
+              onSnap={(snap) => change({ snap })}
+              onFrame={setFramed}
             />
           </aside>
         )}
@@ -422,6 +425,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
               keys={keys}
               folded={memory.folded}
               mayChange={clip.may_change}
+              snap={memory.snap}
+              onSnap={(snap) => change({ snap })}
               beat={beat}
               onBeat={showBeat}
               onKeys={setPicked}

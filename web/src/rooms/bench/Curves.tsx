@@ -236,6 +236,9 @@ export function Curves(props: CurvesProps) {
         {curves.length > 0 && (
           <BeyondChoice curves={curves} mayChange={clip.may_change} onEdit={onEdit} />
         )}
+      </div>
+      {/* Always there, so that a key does not move away under the hand that presses it. */}
+      <div className="curves-bar">
         {chosenKey && (
           <ChosenKey
             chosen={chosenKey}
@@ -244,7 +247,16 @@ export function Curves(props: CurvesProps) {
             onKeys={onKeys}
           />
         )}
-        <SpanChoice keys={keys} curves={bench.curves} mayChange={clip.may_change} onEdit={onEdit} />
+        {countOf(keys) > 0 ? (
+          <SpanChoice
+            keys={keys}
+            curves={bench.curves}
+            mayChange={clip.may_change}
+            onEdit={onEdit}
+          />
+        ) : (
+          <span className="quiet">No key is chosen: press one, or draw a box on the sheet.</span>
+        )}
       </div>
       <div className="curves-picture">
         <canvas

@@ -49,6 +49,8 @@ interface KeySheetProps {
   readonly keys: Chosen;
   readonly folded: readonly string[];
   readonly mayChange: boolean;
+  readonly snap: boolean;
+  readonly onSnap: (snap: boolean) => void;
   /** The chosen beat. */
   readonly beat: string | null;
   readonly onBeat: (beat: string) => void;
@@ -65,7 +67,7 @@ const REACH = 5;
 const CLOSE = 7;
 /** Keys by joint and body part: ticks, and bars under held spans. Only the rows in sight are drawn. */
 export function KeySheet(props: KeySheetProps) {
-  const { bench, player, joints, keys, folded, mayChange } = props;
+  const { bench, player, joints, keys, folded, mayChange, snap } = props;
   const area = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const scrolled = useRef(0);
@@ -218,20 +220,20 @@ export function KeySheet(props: KeySheetProps) {
     });
   };
 
+  /** Whole frames, or hundredths of one. */
+  const landing = (frames: number) =>
+    snap ? Math.floor(frames + 0.5) : Math.round(frames * 100) / 100;
   const drawKeys = (event: PointerEvent, held: Chosen, tick: number) => {
     const times = Object.values(held).flat();
     const [first, last] = [Math.min(...times), Math.max(...times)];
     const scaling = event.altKey && last > first;
     const pivot = tick === first ? last : first;
     const editOf = (dx: number): ClipEdit | null => {
-      const frames = Math.round(dx / scale.pixelsPerFrame);
+      const frames = landing(dx / scale.pixelsPerFrame);
       if (!frames) return null;
-      if (!scaling)
-        return { kind: 'move_keys', chosen: plain(held), frames, ripple: false, snap: true };
+      if (!scaling) return { kind: 'move_keys', chosen: plain(held), frames, ripple: false, snap };
       const factor = (tick + frames - pivot) / (tick - pivot);
-      return factor > 0
-        ? { kind: 'scale_keys', chosen: plain(held), pivot, factor, snap: true }
-        : null;
+      return factor > 0 ? { kind: 'scale_keys', chosen: plain(held), pivot, factor, snap } : null;
     };
     startDraw(event.clientX, event.clientY, {
       onMove: (dx) => props.onPreview(editOf(dx)),
@@ -249,7 +251,7 @@ export function KeySheet(props: KeySheetProps) {
           props.onKeys(shifted(held, (time) => round(time + edit.frames)));
         if (edit.kind === 'scale_keys') {
           props.onKeys(
-            shifted(held, (time) => round(Math.floor(pivot + (time - pivot) * edit.factor + 0.5))),
+            shifted(held, (time) => round(landing(pivot + (time - pivot) * edit.factor))),
           );
         }
       },
@@ -270,6 +272,11 @@ export function KeySheet(props: KeySheetProps) {
           player={player}
         />
       </div>
+      {!snap && (
+        <button type="button" className="snap-flag" onClick={() => props.onSnap(true)}>
+          keys land anywhere
+        </button>
+      )}
       {beats.length > 0 && (
         <BeatRow
           beats={beats}

@@ -54,6 +54,7 @@ export type BenchAction =
   | 'drawDown'
   | 'rest'
   | 'insert'
+  | 'snap'
   | 'earlier'
   | 'later'
   | 'rippleEarlier'
@@ -169,6 +170,7 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('wider', 'Alt+Shift+Right', 'Draw apart by a frame, about the first'),
       of('raise', 'Alt+Up', 'Raise their values by 1°, 1 cm or 0.05 times'),
       of('lower', 'Alt+Down', 'Lower their values by 1°, 1 cm or 0.05 times'),
+      of('snap', 'W', 'Keys land on whole frames, or anywhere'),
       of('reverse', 'Shift+B', 'Turn their order'),
       of('duplicate', 'D', 'Duplicate at the playhead'),
       of('copy', 'Ctrl+C', 'Copy'),

@@ -31,6 +31,8 @@ export interface BenchMemory {
   /** The tracing picture is shown. */
   readonly tracing: boolean;
   readonly deskHeight: number | null;
+  /** Moved and scaled keys land on whole frames. */
+  readonly snap: boolean;
 }
 
 export const FIRST_BENCH: BenchMemory = {
@@ -56,6 +58,7 @@ export const FIRST_BENCH: BenchMemory = {
   rates: false,
   tracing: true,
   deskHeight: null,
+  snap: true,
 };
 
 export const benchKey = (clip: string) => `hours/bench/${clip}`;

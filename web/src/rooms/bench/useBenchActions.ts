@@ -89,12 +89,14 @@ export function useBenchActions(room: Room): void {
     make(edit);
     onKeys(shifted(keys, to));
   };
+  const landing = (time: number) => (memory.snap ? Math.floor(time + 0.5) : time);
   const round = (time: number) =>
     bench.is_cycle && (time < 0 || time > length) ? (time + length) % length : time;
   const move = (frames: number) => {
     if (!countOf(keys)) return;
-    retime({ kind: 'move_keys', chosen: plain(keys), frames, ripple: false, snap: true }, (time) =>
-      round(time + frames),
+    retime(
+      { kind: 'move_keys', chosen: plain(keys), frames, ripple: false, snap: memory.snap },
+      (time) => round(time + frames),
     );
   };
   /** What is chosen, or the playhead, and everything that follows. */
@@ -103,7 +105,7 @@ export function useBenchActions(room: Room): void {
       ? keys
       : chosenAt(bench, names, (time) => time >= player.frame && time < length);
     if (countOf(chosen))
-      make({ kind: 'move_keys', chosen: plain(chosen), frames, ripple: true, snap: true });
+      make({ kind: 'move_keys', chosen: plain(chosen), frames, ripple: true, snap: memory.snap });
     onKeys({});
   };
   const widen = (frames: number) => {
@@ -112,8 +114,9 @@ export function useBenchActions(room: Room): void {
     const [first, last] = span;
     const factor = (last - first + frames) / (last - first);
     if (factor <= 0) return;
-    retime({ kind: 'scale_keys', chosen: plain(keys), pivot: first, factor, snap: true }, (time) =>
-      round(Math.floor(first + (time - first) * factor + 0.5)),
+    retime(
+      { kind: 'scale_keys', chosen: plain(keys), pivot: first, factor, snap: memory.snap },
+      (time) => round(landing(first + (time - first) * factor)),
     );
   };
   const raise = (way: 1 | -1) => {
@@ -271,6 +274,7 @@ export function useBenchActions(room: Room): void {
       player.pause();
       pose.draw(player.frame, { kind: 'rest', joint: names[here] }, true);
     },
+    snap: () => change({ snap: !memory.snap }),
     insert: () => make({ kind: 'insert_keys', frame: player.frame, joints: [...ofChosen] }),
     earlier: () => move(-1),
     later: () => move(1),

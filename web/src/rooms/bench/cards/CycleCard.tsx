@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { Choice, NumberBox, Tick } from '../../../app/controls';
+import { withBenchKey } from '../benchKeys';
 import type { CardProps } from './SideCards';
 
 /** Length, rate, exposure, travel and halves. */
-export function CycleCard({ clip, player, onEdit }: CardProps) {
+export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
   const { bench } = clip;
   const [how, setHow] = useState<'fit' | 'trim'>('fit');
   const [keep, setKeep] = useState<'seconds' | 'frames'>('seconds');
@@ -115,6 +116,23 @@ export function CycleCard({ clip, player, onEdit }: CardProps) {
           </div>
         </>
       )}
+      <div className="field-line">
+        <span>Root and pelvis</span>
+        <button
+          type="button"
+          className="link-button number"
+          title="Go to the frame where they are farthest apart"
+          onClick={() => player.goTo(bench.root_apart_at % bench.length_frames)}
+        >
+          {bench.root_apart_cm.toFixed(1)} cm apart at {bench.root_apart_at}
+        </button>
+      </div>
+      <Tick
+        label="Keys land on whole frames"
+        hint={withBenchKey('Moved and scaled keys are snapped', 'snap')}
+        checked={snap}
+        onChange={onSnap}
+      />
       {!off && (
         <div className="close-line">
           {bench.is_cycle && (
@@ -132,6 +150,14 @@ export function CycleCard({ clip, player, onEdit }: CardProps) {
             onClick={() => onEdit({ kind: 'mirror_clip' })}
           >
             Mirror left and right
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="What is seen stays; the travel goes where the pelvis goes"
+            onClick={() => onEdit({ kind: 'lay_root' })}
+          >
+            Lay the root under
           </button>
           <button
             type="button"

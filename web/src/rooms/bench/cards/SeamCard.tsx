@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ClipEdit } from '../../../api/clips';
 import { Choice, NumberBox, Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
+import { framing } from '../curvePicture';
 import type { CardProps } from './SideCards';
 
 type Method = 'match' | 'spread' | 'through' | 'overlap';
@@ -17,11 +18,13 @@ const METHODS: readonly { readonly value: Method; readonly text: string; readonl
     },
   ];
 const MOST_ROWS = 60;
+/** Frames of a curve that are shown on either side of the seam. */
+const SEEN = 5;
 /** The longest bar stands for this many times the limit of “closed”. */
 const FULL_BAR = 6;
 
 /** The seam, joint by joint, worst first; and the ways to close it. */
-export function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProps) {
+export function SeamCard({ clip, player, onEdit, onPreview, onJoints, onFrame }: CardProps) {
   const { bench } = clip;
   const [method, setMethod] = useState<Method>('spread');
   const [frames, setFrames] = useState(6);
@@ -52,6 +55,7 @@ export function SeamCard({ clip, player, onEdit, onPreview, onJoints }: CardProp
                   onJoints([gap.joint]);
                   player.pause();
                   player.goTo(0);
+                  onFrame(framing(bench.length_frames - SEEN, bench.length_frames + SEEN));
                 }}
               >
                 <span>{gap.label}</span>

@@ -2,6 +2,7 @@ import type { Chosen, Clip, ClipEdit } from '../../../api/clips';
 import { Choice } from '../../../app/controls';
 import type { Player } from '../../../player/player';
 import type { SideTab } from '../benchMemory';
+import type { FrameWindow } from '../curvePicture';
 import { BeatsCard } from './BeatsCard';
 import { CycleCard } from './CycleCard';
 import { FeetCard } from './FeetCard';
@@ -20,6 +21,11 @@ export interface CardProps {
   /** The chosen beat. */
   readonly beat: string | null;
   readonly onBeat: (beat: string | null) => void;
+  /** Moved keys land on whole frames. */
+  readonly snap: boolean;
+  readonly onSnap: (snap: boolean) => void;
+  /** Show curves round these frames. */
+  readonly onFrame: (window: FrameWindow) => void;
 }
 
 const TABS: readonly { readonly value: SideTab; readonly text: string }[] = [
