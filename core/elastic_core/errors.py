@@ -26,6 +26,8 @@ def in_words(complaint: Mapping[str, Any]) -> str:
     if limit is None:
         return f"{' '.join(words).capitalize()}: {message[:1].lower()}{message[1:]}."
     says, name = limit
+    value = complaint["ctx"][name]
     unit = f" {words.pop()}" if len(words) > 1 and words[-1] in _UNITS else ""
+    unit = unit.removesuffix("s") if value == 1 else unit
     verb = "are" if words[0] == "frames" else "is"
-    return f"{' '.join(words).capitalize()} {verb} {says} {complaint['ctx'][name]:g}{unit}."
+    return f"{' '.join(words).capitalize()} {verb} {says} {value:g}{unit}."

@@ -96,6 +96,11 @@ def test_a_scale_is_keyed_where_it_was_changed_and_nowhere_else() -> None:
     # Asked for alone it is keyed as it stands.
     alone = after(AMBLE, KeyPose(frame=3, joints=("head",), kinds=("scale",)))
     assert alone.clip.keys["head.scale.y"].keys[0].value == 1.0
+    # Of the whole figure, moves and scales are keyed where they are keyed already.
+    moves = after(made, KeyPose(frame=3, kinds=("move",)))
+    assert {name for name in moves.clip.keys if ".move." in name} == set()
+    with pytest.raises(Refusal, match="Choose a joint to key"):
+        edit_clip(AMBLE, KeyPose(frame=3, kinds=("scale",)))
 
 
 def test_the_card_shows_every_number_of_a_joint_and_rest_takes_a_scale_back() -> None:

@@ -122,7 +122,7 @@ def test_an_edit_on_an_old_revision_is_refused_with_the_newer_one(
             "on top of each other|at one time",
         ),
         ({"kind": "move_stint", "stint": "gone", "start": 1}, "no longer in the scene."),
-        ({"kind": "set_length", "length_frames": 0}, "greater than or equal to 1."),
+        ({"kind": "set_length", "length_frames": 0}, "Length is at the least 1 frame."),
         (
             {
                 "kind": "place_stint",

@@ -1,13 +1,15 @@
 """Takes the pictures in docs/screenshots, from the demo and a made-up take."""
 
+import io
 import tempfile
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from core.tests.makes import colons_make, slow_make, tabs_make
 
-from .bench import Bench
+from .bench import LENS, Bench
 from .desk import Desk
 from .site import ROOT, served
 
@@ -22,6 +24,49 @@ FOLDER = ROOT / "docs" / "screenshots"
 def take(page: Page, name: str) -> None:
     page.wait_for_timeout(700)
     page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def tracing_picture(desk: Desk) -> None:
+    """A copy on the bench with a picture under its stage, beats and scales."""
+    page, bench = desk.page, Bench(desk)
+    bench.copy_of("Amble")
+    for key in ("g", "j", "2"):
+        page.keyboard.press(key)
+    bench.go_to(15)
+    page.wait_for_timeout(500)
+    # What is traced is the figure itself, drawn at another time.
+    drawn = Image.open(io.BytesIO(desk.picture())).convert("L")
+    left, right = drawn.width // 2 - 130, drawn.width // 2 + 150
+    top, bottom = int(drawn.height * 0.12), int(drawn.height * 0.86)
+    kept = Path(tempfile.mkdtemp()) / "walk pencil test.png"
+    drawn.crop((left, top, right, bottom)).save(kept)
+    metres = drawn.height * LENS / 5.4
+    for key in ("g", "j"):
+        page.keyboard.press(key)
+    for name, frame in (("Left foot comes down", 3), ("Right foot comes down", 15)):
+        bench.go_to(frame)
+        page.keyboard.press("p")
+        page.get_by_label("Name", exact=True).fill(name)
+        page.get_by_label("Name", exact=True).press("Enter")
+        page.wait_for_timeout(300)
+    bench.choose("Chest")
+    for frame, size in ((3, 0.94), (9, 1.06)):
+        bench.go_to(frame)
+        bench.write("Chest, scale y", size)
+        page.keyboard.press("k")
+        bench.saved(f"Key Chest at {frame}")
+    page.get_by_role("radio", name="scale", exact=True).click()
+    bench.go_to(15)
+    page.get_by_role("button", name="Tracing picture").click()
+    page.get_by_test_id("tracing-files").set_input_files(kept)
+    bench.saved("Lay a picture under the stage")
+    bench.write("Height of the picture in metres", drawn.height * 0.74 / metres)
+    bench.write("Picture up, in metres", -0.16)
+    bench.write("Picture to the right, in metres", 0.5)
+    take(page, "bench-tracing")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
 def bench_pictures(desk: Desk) -> None:
@@ -88,6 +133,7 @@ def main() -> None:
         take(page, "people")
         page.get_by_role("button", name="Close").click()
         bench_pictures(desk)
+        tracing_picture(desk)
         desk.open_scene("Sc 04 Quay at dusk")
         desk.go_to(84)
         take(page, "scene-three-quarter")

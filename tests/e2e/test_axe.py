@@ -81,6 +81,31 @@ def on_bench(*keys: str, card: str = "Seam") -> Callable[[Desk], None]:
     return shown
 
 
+def beat_on_bench(desk: Desk) -> None:
+    bench = Bench(desk)
+    bench.copy_of("Amble")
+    bench.page.keyboard.press("p")
+    bench.saved("Add the beat Beat 1")
+
+
+def tracing(desk: Desk) -> None:
+    on_bench()(desk)
+    desk.page.get_by_role("button", name="Tracing picture").click()
+
+
+def pasting(desk: Desk) -> None:
+    """Keys of the gull on their way onto Odo."""
+    on_bench()(desk)
+    page = desk.page
+    production = page.request.get(f"{desk.address}/api/productions").json()[0]["id"]
+    library = page.request.get(f"{desk.address}/api/productions/{production}").json()
+    gull = next(row["id"] for row in library["figures"] if row["name"] == "Gull")
+    held = {"figure": gull, "keys": {"head.turn.x": [{"time": 0, "value": 5}]}}
+    page.evaluate("held => localStorage.setItem('hours/copied', JSON.stringify(held))", held)
+    page.keyboard.press("Control+v")
+    page.get_by_role("dialog", name="Paste onto Odo").wait_for()
+
+
 def new_clip(desk: Desk) -> None:
     desk.page.get_by_role("button", name="New clip").click()
 
@@ -90,7 +115,7 @@ def people(desk: Desk) -> None:
 
 
 def menu(desk: Desk) -> None:
-    desk.page.get_by_role("button", name="What to do with Amble").click()
+    desk.page.get_by_role("button", name="What to do with Amble", exact=True).click()
 
 
 def naming(desk: Desk) -> None:
@@ -125,6 +150,9 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "bench, history": on_bench("h"),
     "bench, keys": on_bench("?"),
     "bench, naming": on_bench("n"),
+    "bench, a beat": beat_on_bench,
+    "bench, tracing": tracing,
+    "bench, pasting": pasting,
     "a card's menu": menu,
     "rename": naming,
     "delete": deleting,

@@ -90,7 +90,8 @@ class SetStride(Edit):
 
 
 class LayRoot(Edit):
-    """The travel laid under the pelvis; what is seen stays as it is (rule 5.7)."""
+    """The travel laid under the pelvis (rule 5.7). What is seen stays as it is; a cycle that stands
+    beside its path comes onto it."""
 
     kind: Literal["lay_root"] = "lay_root"
 

@@ -107,8 +107,8 @@ def _channels(
     made: Made, joints: list[str], kinds: frozenset[Kind], changes: tuple[PoseChange, ...]
 ) -> list[str]:
     """What is keyed: joints below the root move, and any scale, only where they do so already, or
-    were changed so now; or where nothing else was asked for."""
-    alone = len(kinds) == 1
+    were changed so now; or where nothing else was asked for of a few."""
+    alone = len(kinds) == 1 and len(joints) < len(made.figure.joints)
     moved = {change.channel for change in changes if isinstance(change, SetValue)}
     # Without a turn of the root a draw of it is a move alone, and the other way round.
     only_moved = bool(changes) and all(isinstance(change, MoveRoot) for change in changes)

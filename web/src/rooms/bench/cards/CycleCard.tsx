@@ -154,7 +154,7 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
           <button
             type="button"
             className="btn btn-paper"
-            title="What is seen stays; the travel goes where the pelvis goes"
+            title="The travel goes where the pelvis goes, and the motion stays"
             onClick={() => onEdit({ kind: 'lay_root' })}
           >
             Lay the root under
