@@ -23,6 +23,13 @@ class Picture(Part):
     height_pixels: int = Field(ge=1)
 
 
+Opacity = Annotated[float, Field(ge=0.0, le=1.0)]
+Height = Annotated[float, Field(gt=0.0, le=1_000.0)]
+FirstFrame = Annotated[int, Field(ge=-100_000, le=100_000)]
+FramesEach = Annotated[int, Field(ge=1, le=1_000)]
+Pictures = Annotated[tuple[Picture, ...], Field(min_length=1, max_length=MOST_PICTURES)]
+
+
 class Tracing(Part):
     """Pictures under the stage, seen from one side only.
 
@@ -32,15 +39,15 @@ class Tracing(Part):
     `frames_each`; the last one stays.
     """
 
-    pictures: tuple[Picture, ...] = Field(min_length=1, max_length=MOST_PICTURES)
-    opacity: float = Field(default=0.5, ge=0.0, le=1.0)
-    height_metres: float = Field(default=1.8, gt=0.0, le=1_000.0)
+    pictures: Pictures
+    opacity: Opacity = 0.5
+    height_metres: Height = 1.8
     right_metres: Number = 0.0
     up_metres: Number = 0.0
     yaw_degrees: Number = -90.0
     pitch_degrees: Number = 0.0
-    first_frame: int = Field(default=0, ge=-100_000, le=100_000)
-    frames_each: int = Field(default=1, ge=1, le=1_000)
+    first_frame: FirstFrame = 0
+    frames_each: FramesEach = 1
 
 
 class Shown(Part):
@@ -63,27 +70,48 @@ def shown(tracing: Tracing, length_frames: int) -> Iterator[Shown]:
 
 
 class SetTracing(Part):
-    """Lay pictures under the stage, change how they lie, or take them away."""
+    """Pictures under the stage, and how they lie; what is left out stays, or is as usual."""
 
     kind: Literal["set_tracing"] = "set_tracing"
-    tracing: Tracing | None = None
+    pictures: Pictures | None = None
+    opacity: Opacity | None = None
+    height_metres: Height | None = None
+    right_metres: Number | None = None
+    up_metres: Number | None = None
+    yaw_degrees: Number | None = None
+    pitch_degrees: Number | None = None
+    first_frame: FirstFrame | None = None
+    frames_each: FramesEach | None = None
 
 
-def laid(before: Tracing | None, after: Tracing | None) -> str:
-    """What such an edit is called."""
-    if before == after:
-        raise Refusal(
-            "There is no picture to take away." if after is None else "It lies so already."
-        )
-    if after is None:
-        return "Take the tracing away"
-    count = len(after.pictures)
-    if before is None or before.pictures != after.pictures:
-        return "Lay a picture under the stage" if count == 1 else f"Lay {count} pictures under"
-    changed = [name for name in _WORDS if getattr(before, name) != getattr(after, name)]
-    return (
-        f"Set the tracing’s {_WORDS[changed[0]]}" if len(changed) == 1 else "Lay the tracing anew"
-    )
+class RemoveTracing(Part):
+    kind: Literal["remove_tracing"] = "remove_tracing"
+
+
+def edited(before: Tracing | None, edit: SetTracing | RemoveTracing) -> tuple[Tracing | None, str]:
+    """The tracing after an edit, and what the edit is called."""
+    if isinstance(edit, RemoveTracing):
+        if before is None:
+            raise Refusal("There is no picture to take away.")
+        return None, "Take the tracing away"
+    wanted = edit.model_dump(exclude={"kind"}, exclude_none=True)
+    if before is None:
+        if edit.pictures is None:
+            raise Refusal("There is no picture under the stage any more.")
+        return Tracing.model_validate(wanted), _laid(edit.pictures)
+    after = Tracing.model_validate(before.model_dump() | wanted)
+    changed = [name for name in wanted if getattr(before, name) != getattr(after, name)]
+    if not changed:
+        raise Refusal("It lies so already.")
+    if "pictures" in changed:
+        return after, _laid(after.pictures)
+    words = list(dict.fromkeys(_WORDS[name] for name in changed))
+    return after, f"Set the tracing’s {' and '.join(words)}"
+
+
+def _laid(pictures: tuple[Picture, ...]) -> str:
+    count = len(pictures)
+    return "Lay a picture under the stage" if count == 1 else f"Lay {count} pictures under"
 
 
 _WORDS = {

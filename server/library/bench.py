@@ -36,8 +36,8 @@ def opened(document: Document, revision: int | None = None) -> Opened:
 def preview(document: Document, edit: ClipEdit) -> tuple[Opened, Edited]:
     """What an edit would give; nothing is saved."""
     before = opened(document)
-    if isinstance(edit, SetTracing) and edit.tracing:
-        pictures.check(document.production, edit.tracing)
+    if isinstance(edit, SetTracing) and edit.pictures:
+        pictures.check(document.production, edit.pictures)
     edited = edit_clip(before.made, edit)
     samples = None if edited.clip.is_keyed else before.made.samples
     lead_in = before.made.lead_in if edited.clip.lead_in else None

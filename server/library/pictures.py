@@ -1,13 +1,14 @@
 """Pictures as they were brought in: checked, kept, and given back."""
 
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from accounts.models import Production
 from elastic_core.errors import Refusal
-from elastic_core.tracing import Picture, Tracing
+from elastic_core.tracing import Picture
 
 from . import files
 
@@ -47,9 +48,9 @@ def load(production: Production, sha256: str) -> PictureFile:
         return PictureFile(data, CONTENT_TYPES[image.format or ""])
 
 
-def check(production: Production, tracing: Tracing) -> None:
-    """Whether all its pictures are kept in this production."""
-    wanted = {picture.file for picture in tracing.pictures}
+def check(production: Production, pictures: Sequence[Picture]) -> None:
+    """Whether all of them are kept in this production."""
+    wanted = {picture.file for picture in pictures}
     known = production.files.filter(sha256__in=wanted).values_list("sha256", flat=True)
     if wanted - set(known):
         raise Refusal("One of the pictures is not here: bring it in first.")

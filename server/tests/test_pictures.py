@@ -79,7 +79,8 @@ def test_a_picture_is_laid_under_a_clip_and_undone(editor: Client, demo: Demo) -
     clip = f"/api/clips/{demo.document('clip', 'Amble').pk}"
     edit: dict[str, object] = {
         "kind": "set_tracing",
-        "tracing": {"pictures": [kept], "opacity": 0.3},
+        "pictures": [kept],
+        "opacity": 0.3,
     }
 
     def send(what: dict[str, object], base: int) -> tuple[int, dict[str, object]]:
@@ -95,6 +96,6 @@ def test_a_picture_is_laid_under_a_clip_and_undone(editor: Client, demo: Demo) -
     editor.post(f"{clip}/undo", {"base_revision": 2}, content_type="application/json")
     assert editor.get(clip).json()["bench"]["tracing"] is None
     elsewhere = {**kept, "file": "0" * 64}
-    status, refused = send({"kind": "set_tracing", "tracing": {"pictures": [elsewhere]}}, 1)
+    status, refused = send({"kind": "set_tracing", "pictures": [elsewhere]}, 1)
     assert status == 422
     assert "bring it in first" in str(refused["message"])

@@ -3037,7 +3037,7 @@ export interface components {
         /** ClipEditWanted */
         ClipEditWanted: {
             /** Edit */
-            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"];
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -3289,7 +3289,8 @@ export interface components {
         };
         /**
          * LayRoot
-         * @description The travel laid under the pelvis; what is seen stays as it is (rule 5.7).
+         * @description The travel laid under the pelvis (rule 5.7). What is seen stays as it is; a cycle that stands
+         *     beside its path comes onto it.
          */
         LayRoot: {
             /**
@@ -3438,6 +3439,14 @@ export interface components {
             kind: "remove_plant";
             /** Place */
             place: number;
+        };
+        /** RemoveTracing */
+        RemoveTracing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_tracing";
         };
         /**
          * RestJoint
@@ -3683,7 +3692,7 @@ export interface components {
         };
         /**
          * SetTracing
-         * @description Lay pictures under the stage, change how they lie, or take them away.
+         * @description Pictures under the stage, and how they lie; what is left out stays, or is as usual.
          */
         SetTracing: {
             /**
@@ -3691,7 +3700,24 @@ export interface components {
              * @enum {string}
              */
             kind: "set_tracing";
-            tracing?: components["schemas"]["Tracing"] | null;
+            /** Pictures */
+            pictures?: components["schemas"]["Picture"][] | null;
+            /** Opacity */
+            opacity?: number | null;
+            /** Height Metres */
+            height_metres?: number | null;
+            /** Right Metres */
+            right_metres?: number | null;
+            /** Up Metres */
+            up_metres?: number | null;
+            /** Yaw Degrees */
+            yaw_degrees?: number | null;
+            /** Pitch Degrees */
+            pitch_degrees?: number | null;
+            /** First Frame */
+            first_frame?: number | null;
+            /** Frames Each */
+            frames_each?: number | null;
         };
         /**
          * SetTravels
@@ -3816,7 +3842,7 @@ export interface components {
              */
             in_place: boolean;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3853,7 +3879,7 @@ export interface components {
             /** End */
             end: number;
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3899,7 +3925,7 @@ export interface components {
             /** Joints */
             joints: string[];
             /** Edit */
-            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"]) | null;
+            edit?: (components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"]) | null;
             /** Revision */
             revision?: number | null;
         };

@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
-from ...tracing import SetTracing
+from ...tracing import RemoveTracing, SetTracing
 from . import cycle, keys, pose, whole
 from .base import Edited, Made, Rules
 
@@ -44,7 +44,8 @@ ClipEdit = Annotated[
     | AddBeat
     | SetBeat
     | RemoveBeat
-    | SetTracing,
+    | SetTracing
+    | RemoveTracing,
     Field(discriminator="kind"),
 ]
 

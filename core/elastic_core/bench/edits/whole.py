@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ... import beats
+from ... import beats, tracing
 from ...beats import AddBeat, RemoveBeat, SetBeat
 from ...clip import Clip, NamedPose
 from ...clock import format_rate, parse_rate
@@ -14,7 +14,7 @@ from ...curve import Curve
 from ...errors import Refusal
 from ...exposure import Exposure
 from ...names import Name
-from ...tracing import SetTracing, laid
+from ...tracing import RemoveTracing, SetTracing
 from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Rules, counted, into_keys
 
 
@@ -187,12 +187,14 @@ def _mark(made: Made, edit: AddBeat | SetBeat | RemoveBeat) -> Edited:
     return Edited(made.with_(beats=marked), label)
 
 
-def _lay_tracing(made: Made, edit: SetTracing) -> Edited:
-    return Edited(made.with_(tracing=edit.tracing), laid(made.clip.tracing, edit.tracing))
+def _trace(made: Made, edit: SetTracing | RemoveTracing) -> Edited:
+    traced, label = tracing.edited(made.clip.tracing, edit)
+    return Edited(made.with_(tracing=traced), label)
 
 
 RULES: Rules = {
-    SetTracing: _lay_tracing,
+    SetTracing: _trace,
+    RemoveTracing: _trace,
     AddBeat: _mark,
     SetBeat: _mark,
     RemoveBeat: _mark,

@@ -32,10 +32,11 @@ export function TracingMenu(props: TracingMenuProps) {
   const [opacity, setOpacity] = useState<number | null>(null);
   const chosen = useRef<HTMLInputElement>(null);
   const off = !clip.may_change;
-  const set = (part: Partial<Tracing>) =>
-    tracing && onEdit({ kind: 'set_tracing', tracing: { ...tracing, ...part } });
-  const withOpacity = (percent: number): ClipEdit | null =>
-    tracing && { kind: 'set_tracing', tracing: { ...tracing, opacity: percent / 100 } };
+  const set = (part: Partial<Tracing>) => onEdit({ kind: 'set_tracing', ...part });
+  const withOpacity = (percent: number): ClipEdit => ({
+    kind: 'set_tracing',
+    opacity: percent / 100,
+  });
   const view = { yaw: tracing?.yaw_degrees ?? 0, pitch: tracing?.pitch_degrees ?? 0 };
   const isHere = isUnder(orbit, view);
   return (
@@ -197,7 +198,7 @@ export function TracingMenu(props: TracingMenuProps) {
               <button
                 type="button"
                 className="btn btn-paper"
-                onClick={() => onEdit({ kind: 'set_tracing', tracing: null })}
+                onClick={() => onEdit({ kind: 'remove_tracing' })}
               >
                 Take it away
               </button>
@@ -230,7 +231,7 @@ export function useLayPictures(clip: Clip, orbit: Orbit, onEdit: (edit: ClipEdit
       );
       const known = clip.bench.tracing;
       const laid = { yaw_degrees: orbit.yaw, pitch_degrees: orbit.pitch };
-      onEdit({ kind: 'set_tracing', tracing: { ...(known ?? laid), pictures } as Tracing });
+      onEdit({ kind: 'set_tracing', ...(known ? {} : laid), pictures });
     } catch (problem) {
       notices.trouble(problem);
     }
