@@ -61,7 +61,7 @@ def tracing_picture(desk: Desk) -> None:
     page.get_by_test_id("tracing-files").set_input_files(kept)
     bench.saved("Lay a picture under the stage")
     bench.write("Height of the picture in metres", drawn.height * 0.74 / metres)
-    bench.write("Picture up, in metres", -0.16)
+    bench.write("Picture up, in metres", -0.05)
     bench.write("Picture to the right, in metres", 0.5)
     take(page, "bench-tracing")
     page.keyboard.press("Escape")

@@ -198,6 +198,35 @@ def test_keys_land_on_frames_or_anywhere(bench: Bench) -> None:
     assert 10 in [key["time"] for key in bench.curve("neck.turn.x")["keys"]]
 
 
+def test_the_desk_grows_by_hand_and_by_key(bench: Bench) -> None:
+    bench.copy_of("Amble")
+    page = bench.page
+    desk = page.locator(".bench-desk")
+
+    def height() -> float:
+        box = desk.bounding_box()
+        assert box
+        return box["height"]
+
+    before = height()
+    page.keyboard.press("Shift+PageUp")
+    expect(desk).not_to_have_css("height", f"{before}px")
+    assert height() == pytest.approx(before + 30, abs=2)
+    box = desk.bounding_box()
+    assert box
+    bench.desk.draw((600, box["y"]), (600, 100))
+    # The stage keeps some room, however far the edge is drawn.
+    page.wait_for_timeout(200)
+    stage = page.locator(".bench .stage").bounding_box()
+    assert stage
+    assert stage["height"] == pytest.approx(180, abs=3)
+    page.keyboard.press("Shift+PageDown")
+    page.wait_for_timeout(200)
+    page.reload()
+    bench.ready()
+    assert height() == pytest.approx(page.locator(".bench").bounding_box()["height"] - 210, abs=4)
+
+
 def test_the_root_is_laid_under_the_pelvis(bench: Bench) -> None:
     bench.copy_of("Amble")
     page = bench.page

@@ -81,6 +81,8 @@ export type BenchAction =
   | 'namePose'
   | 'frameKeys'
   | 'tracing'
+  | 'taller'
+  | 'lowerDesk'
   | 'history'
   | 'keys';
 
@@ -117,6 +119,8 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('spread', 'S', 'Ghosts side by side, or in place'),
       of('arcs', 'T', 'Arcs of the chosen joints'),
       of('joints', 'J', 'Joints on the figure'),
+      of('taller', 'Shift+PageUp', 'A taller desk'),
+      of('lowerDesk', 'Shift+PageDown', 'A lower desk'),
       of('tracing', 'Shift+T', 'The tracing picture'),
       of('frameKeys', 'V', 'Frame the chosen keys in the curves, or all again'),
       of('inPlace', 'I', 'Walk in place, or over the ground'),
@@ -212,6 +216,7 @@ export const BENCH_BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw a contact of the dial', 'moves it; one of its ends makes it longer or shorter'],
   ['Draw the rim of the dial', 'turns it: another frame is the first'],
   ['Drop PNG or JPEG pictures on the stage', 'lays them under it, to be traced'],
+  ['Draw the upper edge of the desk', 'makes it taller or lower'],
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],
 ];
 

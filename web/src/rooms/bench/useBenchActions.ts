@@ -7,6 +7,7 @@ import type { Player } from '../../player/player';
 import { orbitCamera, VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
 import { add, scale, type Vec3 } from '../../stage/vector';
+import { heightWithin } from '../document/DeskGrip';
 import { BENCH_KEYS } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
 import { favourEdit } from './FavourStrip';
@@ -45,6 +46,7 @@ interface Room {
 
 const NUDGE_DEGREES = 2;
 const NUDGE_METRES = 0.01;
+const DESK_STEP = 30;
 
 const plain = (chosen: Chosen): Record<string, number[]> =>
   Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
@@ -170,6 +172,12 @@ export function useBenchActions(room: Room): void {
     else if (held.figure === bench.figure) make(pasted(held.keys, frame, mirrored, chosen));
     else if (clip.may_change) room.onPasteFitted({ copied: held, frame, mirrored });
   };
+  const growDesk = (way: 1 | -1) => {
+    const desk = document.querySelector('.bench-desk');
+    const room = desk?.parentElement;
+    if (!room) return;
+    change({ deskHeight: heightWithin(desk.clientHeight + way * DESK_STEP, room.clientHeight) });
+  };
   const wish = memory.favour;
   const markBeat = () => {
     if (!clip.may_change) return;
@@ -230,6 +238,8 @@ export function useBenchActions(room: Room): void {
     arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
     joints: () => change({ joints: !memory.joints }),
     inPlace: () => change({ inPlace: !memory.inPlace }),
+    taller: () => growDesk(1),
+    lowerDesk: () => growDesk(-1),
     tracing: () => change({ tracing: !memory.tracing }),
     counts: () => onView({ counts: !view.counts }),
     jointAbove: () => pick(here < 0 ? 0 : here - 1),

@@ -3,6 +3,11 @@ import type { PointerEvent } from 'react';
 const LEAST_DESK = 150;
 const LEAST_STAGE = 180;
 
+/** A height that leaves room for the desk and for the stage in the room. */
+export function heightWithin(pixels: number, room: number): number {
+  return Math.max(LEAST_DESK, Math.min(room - LEAST_STAGE, pixels));
+}
+
 interface DeskGripProps {
   readonly onHeight: (pixels: number) => void;
 }
@@ -15,10 +20,9 @@ export function DeskGrip({ onHeight }: DeskGripProps) {
     if (!place || !room) return;
     const from = event.clientY;
     const height = place.clientHeight;
-    const most = room.clientHeight - LEAST_STAGE;
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.onpointermove = (moved) =>
-      onHeight(Math.max(LEAST_DESK, Math.min(most, height + from - moved.clientY)));
+      onHeight(heightWithin(height + from - moved.clientY, room.clientHeight));
     event.currentTarget.onpointerup = (up) => {
       (up.currentTarget as HTMLDivElement).onpointermove = null;
     };
