@@ -18,7 +18,7 @@ from ..cycle.seam import SeamReport, seam_report
 from ..figure import Figure, forward
 from ..motion import Motion
 from ..sides import spoken
-from ..tracing import Shown, Tracing, shown
+from ..tracing import Picture, Shown, shown
 from .edits.base import Made
 from .playing import held, in_keys, laid, played_curves, round_of
 
@@ -97,6 +97,20 @@ class BenchSeam(View):
     joints: list[BenchGap]
 
 
+class BenchTracing(View):
+    """The tracing as it lies, every number told."""
+
+    pictures: list[Picture]
+    opacity: float
+    height_metres: float
+    right_metres: float
+    up_metres: float
+    yaw_degrees: float
+    pitch_degrees: float
+    first_frame: int
+    frames_each: int
+
+
 class Bench(View):
     """One clip on the bench."""
 
@@ -121,7 +135,7 @@ class Bench(View):
     plants: list[BenchPlant]
     poses: list[BenchPose]
     beats: list[Beat]
-    tracing: Tracing | None
+    tracing: BenchTracing | None
     traced: list[Shown]
     seam: BenchSeam | None
 
@@ -157,7 +171,7 @@ def bench_of(made: Made) -> Bench:
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
         beats=list(clip.beats),
-        tracing=clip.tracing,
+        tracing=BenchTracing.model_validate(clip.tracing.model_dump()) if clip.tracing else None,
         traced=list(shown(clip.tracing, clip.length_frames)) if clip.tracing else [],
         seam=seam_of(figure, playable) if clip.is_cycle else None,
     )

@@ -2779,7 +2779,7 @@ export interface components {
             poses: components["schemas"]["BenchPose"][];
             /** Beats */
             beats: components["schemas"]["Beat"][];
-            tracing: components["schemas"]["Tracing"] | null;
+            tracing: components["schemas"]["BenchTracing"] | null;
             /** Traced */
             traced: components["schemas"]["Shown"][];
             seam: components["schemas"]["BenchSeam"] | null;
@@ -2927,6 +2927,30 @@ export interface components {
             joints: components["schemas"]["BenchGap"][];
         };
         /**
+         * BenchTracing
+         * @description The tracing as it lies, every number told.
+         */
+        BenchTracing: {
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
+            /** Opacity */
+            opacity: number;
+            /** Height Metres */
+            height_metres: number;
+            /** Right Metres */
+            right_metres: number;
+            /** Up Metres */
+            up_metres: number;
+            /** Yaw Degrees */
+            yaw_degrees: number;
+            /** Pitch Degrees */
+            pitch_degrees: number;
+            /** First Frame */
+            first_frame: number;
+            /** Frames Each */
+            frames_each: number;
+        };
+        /**
          * BenchView
          * @description A clip on the bench, and the scenes that use it.
          */
@@ -2972,59 +2996,6 @@ export interface components {
             start: number;
             /** End */
             end: number;
-        };
-        /**
-         * Tracing
-         * @description Pictures under the stage, seen from one side only.
-         *
-         *     They stand upright on the stage, `height_metres` high, their foot's middle `right_metres` and
-         *     `up_metres` from the clip's origin as the view sees it. The view is that from `yaw_degrees` round
-         *     the origin and `pitch_degrees` above the ground. The first shows from `first_frame` on, each for
-         *     `frames_each`; the last one stays.
-         */
-        Tracing: {
-            /** Pictures */
-            pictures: components["schemas"]["Picture"][];
-            /**
-             * Opacity
-             * @default 0.5
-             */
-            opacity: number;
-            /**
-             * Height Metres
-             * @default 1.8
-             */
-            height_metres: number;
-            /**
-             * Right Metres
-             * @default 0
-             */
-            right_metres: number;
-            /**
-             * Up Metres
-             * @default 0
-             */
-            up_metres: number;
-            /**
-             * Yaw Degrees
-             * @default -90
-             */
-            yaw_degrees: number;
-            /**
-             * Pitch Degrees
-             * @default 0
-             */
-            pitch_degrees: number;
-            /**
-             * First Frame
-             * @default 0
-             */
-            first_frame: number;
-            /**
-             * Frames Each
-             * @default 1
-             */
-            frames_each: number;
         };
         /** BenchOutcome */
         BenchOutcome: {

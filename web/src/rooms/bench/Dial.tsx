@@ -108,7 +108,7 @@ export function Dial(props: DialProps) {
     if (!mayChange || !bench.is_cycle) return;
     drawEdit(event, (frames) => ({
       kind: 'turn_dial',
-      frames: (((-frames % length) + length) % length) | 0,
+      frames: -frames,
     }));
   };
   const drawContact = (event: PointerEvent, plant: Plant, grip: ContactGrip) => {

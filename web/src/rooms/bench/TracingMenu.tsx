@@ -76,7 +76,7 @@ export function TracingMenu(props: TracingMenuProps) {
                   aria-label="Opacity of the tracing, in percent"
                   min={0}
                   max={100}
-                  value={opacity ?? Math.round((tracing.opacity ?? 0.5) * 100)}
+                  value={opacity ?? Math.round(tracing.opacity * 100)}
                   disabled={off}
                   onChange={(event) => {
                     const percent = Number(event.target.value);
@@ -87,16 +87,14 @@ export function TracingMenu(props: TracingMenuProps) {
                   onKeyUp={(event) => event.key === 'Enter' && keepOpacity()}
                   onBlur={keepOpacity}
                 />
-                <span className="number">
-                  {opacity ?? Math.round((tracing.opacity ?? 0.5) * 100)} %
-                </span>
+                <span className="number">{opacity ?? Math.round(tracing.opacity * 100)} %</span>
               </span>
             </div>
             <div className="field-line">
               <span>Height</span>
               <NumberBox
                 label="Height of the picture in metres"
-                value={tracing.height_metres ?? 1.8}
+                value={tracing.height_metres}
                 decimals={2}
                 unit="m"
                 smallest={0.01}
@@ -109,7 +107,7 @@ export function TracingMenu(props: TracingMenuProps) {
               <span className="pair">
                 <NumberBox
                   label="Picture to the right, in metres"
-                  value={tracing.right_metres ?? 0}
+                  value={tracing.right_metres}
                   decimals={2}
                   unit="m right"
                   disabled={off}
@@ -117,7 +115,7 @@ export function TracingMenu(props: TracingMenuProps) {
                 />
                 <NumberBox
                   label="Picture up, in metres"
-                  value={tracing.up_metres ?? 0}
+                  value={tracing.up_metres}
                   decimals={2}
                   unit="m up"
                   disabled={off}
@@ -129,7 +127,7 @@ export function TracingMenu(props: TracingMenuProps) {
               <span>From frame</span>
               <NumberBox
                 label="First frame of the tracing"
-                value={tracing.first_frame ?? 0}
+                value={tracing.first_frame}
                 disabled={off}
                 onCommit={(frame) => set({ first_frame: Math.round(frame) })}
               />
@@ -139,7 +137,7 @@ export function TracingMenu(props: TracingMenuProps) {
                 <span>Each for</span>
                 <NumberBox
                   label="Frames that each picture shows"
-                  value={tracing.frames_each ?? 1}
+                  value={tracing.frames_each}
                   smallest={1}
                   unit="fr"
                   disabled={off}

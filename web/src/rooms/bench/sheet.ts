@@ -117,10 +117,17 @@ export function under(
   beat: { readonly start: number; readonly end: number },
 ): Chosen {
   const names = joints.length ? joints : bench.joints.map((joint) => joint.name);
+  return chosenAt(bench, names, (time) => isUnder(bench, beat, time));
+}
+
+/** Whether a frame lies under a beat, in a cycle over its seam too. */
+export function isUnder(
+  bench: Bench,
+  beat: { readonly start: number; readonly end: number },
+  time: number,
+): boolean {
   const rounds = bench.is_cycle ? [0, bench.length_frames] : [0];
-  return chosenAt(bench, names, (time) =>
-    rounds.some((round) => time + round >= beat.start && time + round < beat.end),
-  );
+  return rounds.some((round) => time + round >= beat.start && time + round < beat.end);
 }
 
 export function merged(a: Chosen, b: Chosen): Chosen {

@@ -14,7 +14,7 @@ import { favourEdit } from './FavourStrip';
 import { copied, copyKeys, pasted } from './keyClipboard';
 import { WRITTEN } from './kinds';
 import type { Paste } from './PasteSheet';
-import { chosenAt, countOf, keyFrames, shifted, spanOf, under } from './sheet';
+import { chosenAt, countOf, isUnder, keyFrames, shifted, spanOf, under } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
 
@@ -186,7 +186,7 @@ export function useBenchActions(room: Room): void {
     const frame = player.frame;
     const quarter = Math.min(length, frame + Math.max(1, Math.round(length / 4)));
     const [start, end] = span
-      ? [Math.floor(span[0]), Math.floor(span[1]) + 1]
+      ? [Math.floor(span[0]), Math.min(Math.floor(span[1]) + 1, Math.floor(span[0]) + length)]
       : range
         ? [range.start, range.end]
         : [frame, quarter];
@@ -196,9 +196,7 @@ export function useBenchActions(room: Room): void {
     room.onBeat(beat);
   };
   const chooseUnder = () => {
-    const frame = player.frame;
-    const beat =
-      chosenBeat ?? bench.beats.find((other) => frame >= other.start && frame < other.end);
+    const beat = chosenBeat ?? bench.beats.find((other) => isUnder(bench, other, player.frame));
     if (beat) onKeys(under(bench, chosen, beat));
     else notices.say('No beat is chosen, and none lies under the playhead.');
   };

@@ -42,13 +42,13 @@ export function useTracing(
       if (!image.complete || !image.naturalWidth) return null;
       return {
         image,
-        opacity: tracing.opacity ?? 0.5,
+        opacity: tracing.opacity,
         shape: width_pixels / height_pixels,
-        heightMetres: tracing.height_metres ?? 1.8,
-        rightMetres: tracing.right_metres ?? 0,
-        upMetres: tracing.up_metres ?? 0,
-        yaw: tracing.yaw_degrees ?? 0,
-        pitch: tracing.pitch_degrees ?? 0,
+        heightMetres: tracing.height_metres,
+        rightMetres: tracing.right_metres,
+        upMetres: tracing.up_metres,
+        yaw: tracing.yaw_degrees,
+        pitch: tracing.pitch_degrees,
       };
     },
     [tracing, traced, shown, picture],
