@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from core.tests.makes import colons_make, slow_make, tabs_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
@@ -17,8 +17,11 @@ from .site import beside, served
 
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
 
-
 DATABASE = "hours_e2e"
+
+# Machines differ fivefold in speed; what never comes fails all the same.
+PATIENCE_MS = 15_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -55,7 +58,7 @@ def open_page(browser: Browser) -> Iterator[Callable[[], Page]]:
         )
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(15_000)
+        page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda problem: troubles.append(str(problem)))
         return page
 

@@ -25,8 +25,13 @@ class Desk:
         self.page.get_by_label("Account").fill(account)
         self.page.get_by_label("Password").fill(password)
         self.page.get_by_role("button", name="Sign in").click()
-        # A library that was never read since the server started takes a moment.
-        expect(self.page.get_by_role("heading", name=sees)).to_be_visible(timeout=15_000)
+        expect(self.page.get_by_role("heading", name=sees)).to_be_visible()
+
+    def sign_out(self, name: str = "Mika Kallas") -> None:
+        self.page.get_by_role("button", name=f"{name}: account").click()
+        self.page.get_by_role("button", name="Sign out").click()
+        # The page goes to the door by itself; whoever goes elsewhere meanwhile is stopped by it.
+        expect(self.page.get_by_label("Password")).to_be_visible()
 
     def choose_file(self, path: Path) -> None:
         self.page.get_by_test_id("motion-file").set_input_files(path)

@@ -312,7 +312,7 @@ def test_a_scene_gets_a_copy_of_its_own(bench: Bench) -> None:
     row = page.locator(".use-list li").filter(has=page.get_by_role("link", name=scene, exact=True))
     row.get_by_role("button", name="Its own copy").click()
     name = page.locator(".crumbs b").last
-    expect(name).to_have_text(re.compile("^Amble copy"), timeout=15_000)
+    expect(name).to_have_text(re.compile("^Amble copy"))
     copy = name.inner_text()
     assert bench.id != original
     bench.click("Uses", "radio")

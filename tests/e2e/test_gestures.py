@@ -251,6 +251,7 @@ def test_drawing_catches_on_cuts_unless_alt_is_held(desk: Desk) -> None:
     expect(turn).to_have_attribute("aria-label", re.compile("frames 229 to"))
     page.keyboard.press("Control+z")
     expect(turn).to_have_attribute("aria-label", re.compile("frames 121 to"))
+    desk.settled()
     page.keyboard.down("Alt")
     desk.draw_start(turn, apart - 1.6)
     page.keyboard.up("Alt")

@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from .desk import Desk
 
@@ -71,6 +71,78 @@ def test_the_page_notices_what_others_do_within_seconds(
     expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("2 cycles"), timeout=6000)
     assert desk.notice() == "Mika Kallas: Repeat Notices."
     desk.saved(3)
+
+
+def held_answers(page: Page, path: str) -> list[tuple[Route, APIResponse]]:
+    """The server answers what the page asks, but the answer is held on its way."""
+    held: list[tuple[Route, APIResponse]] = []
+    page.route(path, lambda route: held.append((route, route.fetch())))
+    return held
+
+
+def let_go(page: Page, path: str, held: list[tuple[Route, APIResponse]]) -> None:
+    for route, answer in held:
+        route.fulfill(response=answer)
+    page.unroute(path)
+
+
+def test_what_was_asked_before_an_edit_of_ones_own_is_no_news(
+    desk: Desk, makes: dict[str, Path]
+) -> None:
+    page = desk.page
+    scene_for(desk, makes, "Late news")
+    expect(page.locator(".notice")).to_have_count(0)
+    held = held_answers(page, "**/head")
+    page.wait_for_timeout(3000)
+    assert held
+    desk.draw_body(desk.stint(0), 10)
+    desk.saved(3)
+    let_go(page, "**/head", held)
+    # Once it has asked again, anything there was to say has been said, and stands for a while.
+    with page.expect_response("**/head"):
+        pass
+    assert page.locator(".notice").count() == 0
+
+
+def test_a_scene_read_before_an_edit_of_ones_own_does_not_take_it_back(
+    desk: Desk, makes: dict[str, Path]
+) -> None:
+    page = desk.page
+    scene = scene_for(desk, makes, "Late read").rsplit("/", 1)[-1]
+    held = held_answers(page, f"**/api/scenes/{scene}")
+    view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()
+    change_clip(desk, next(iter(view["desk"]["lanes"]))["stints"][0]["clip"])
+    page.wait_for_timeout(4000)
+    assert held
+    desk.draw_body(desk.stint(0), 10)
+    desk.saved(3)
+    # It would be set right in a moment, so every word it says meanwhile is kept.
+    page.evaluate(
+        """() => {
+          const saved = document.querySelector('.saved');
+          window.told = [];
+          new MutationObserver(() => window.told.push(saved.textContent)).observe(saved, {
+            characterData: true, childList: true, subtree: true,
+          });
+        }"""
+    )
+    let_go(page, f"**/api/scenes/{scene}", held)
+    expect(page.get_by_text("A clip of this scene has changed.")).to_be_visible()
+    page.wait_for_timeout(500)
+    assert page.evaluate("window.told") == []
+    assert desk.span(desk.stint(0)) == (11, 34)
+
+
+def change_clip(desk: Desk, clip: str) -> None:
+    """Another colour, as another person would give it."""
+    address = desk.address
+    csrf = desk.page.request.get(f"{address}/api/session").json()["csrf"]
+    made = desk.page.request.post(
+        f"{address}/api/clips/{clip}/edits",
+        headers={"X-CSRFToken": csrf},
+        data={"edit": {"kind": "set_colour", "colour": "plum"}, "base_revision": 1},
+    )
+    assert made.ok, made.text()
 
 
 def test_any_step_can_be_looked_at_and_gone_back_to(desk: Desk, makes: dict[str, Path]) -> None:

@@ -18,7 +18,7 @@ const SECONDS_SHOWN = 6;
 
 export const useNotices = () => useContext(NoticesContext);
 
-/** One sentence at a time at the foot of the page: what was done, or why it could not be. */
+/** One sentence at a time in the head of the page: what was done, or why it could not be. */
 export function NoticeBoard({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
   const say = useCallback((text: string) => setNotice({ text, trouble: false }), []);

@@ -87,18 +87,23 @@ export function useDocument<View extends Viewed, Edit>(
   const { kind } = routes;
   const queries = useQueryClient();
   const notices = useNotices();
+  const standing = useCallback(
+    () => queries.getQueryData<View>(keyOf(kind, id)),
+    [queries, kind, id],
+  );
   const query = useQuery({
     queryKey: keyOf(kind, id),
-    queryFn: () => routes.read(id),
+    // Revisions only rise: an answer that was under way while an edit was made must not undo it here.
+    queryFn: async () => {
+      const read = await routes.read(id);
+      const now = standing();
+      return now && now.revision > read.revision ? now : read;
+    },
   });
   const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
   const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
 
-  const standing = useCallback(
-    () => queries.getQueryData<View>(keyOf(kind, id)),
-    [queries, kind, id],
-  );
   const settle = useCallback(
     (view: View) => {
       queries.setQueryData(keyOf(kind, id), view);
@@ -156,11 +161,12 @@ export function useDocument<View extends Viewed, Edit>(
     return observer.subscribe(({ data: head, dataUpdatedAt, isError }) => {
       setGone(isError);
       const now = standing();
-      if (!head || !now) return;
+      // An answer from before our own last edit is no news.
+      if (!head || !now || head.revision < now.revision) return;
       const isSame = head.revision === now.revision;
       if (isSame && (now.made_from ?? '') === head.made_from) return;
       if (line.snapshot().waiting || previewing.current.wanted) return;
-      // Ours, made since this was asked, is known already and higher.
+      // Nor is one from before the document was last read, whose clips it knew.
       if (dataUpdatedAt < (queries.getQueryState(keyOf(kind, id))?.dataUpdatedAt ?? 0)) return;
       const says = isSame ? 'A clip of this scene has changed.' : `${head.author}: ${head.label}.`;
       void reread().then(() => notices.say(says));
