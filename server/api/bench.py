@@ -8,7 +8,6 @@ from ninja import Router
 from ninja.responses import Status
 
 from accounts.models import Membership
-from accounts.people import shown_name
 from documents import history
 from documents.models import Document
 from elastic_core.bench.desk import bench_of
@@ -30,6 +29,7 @@ from library import bench, shelf
 from scenes import stage
 
 from .access import document, membership, person
+from .heads import head_of
 from .library import clip_card
 from .schemas import (
     BenchOutcome,
@@ -67,9 +67,7 @@ def read_clip(request: HttpRequest, clip_id: UUID, revision: int | None = None) 
 def read_clip_head(request: HttpRequest, clip_id: UUID) -> SceneHead:
     """Which revision stands."""
     found, _ = document(request, Document.Kind.CLIP, clip_id)
-    row = history.standing(found)
-    author = shown_name(row.author) if row.author else ""
-    return SceneHead(revision=row.number, label=row.label, author=author, made_from="")
+    return head_of(found)
 
 
 @router.post(
@@ -79,8 +77,7 @@ def edit_clip(request: HttpRequest, clip_id: UUID, wanted: ClipEditWanted) -> Be
     """Make an edit, or with `preview` say what it would give."""
     found, member = document(request, Document.Kind.CLIP, clip_id, to_change=True)
     if wanted.preview:
-        if found.head != wanted.base_revision:
-            raise history.Outdated(found)
+        history.check_stands(found, wanted.base_revision)
         opened, edited = bench.preview(found, wanted.edit)
     else:
         found, opened, edited = bench.save_edit(

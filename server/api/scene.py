@@ -7,7 +7,6 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from accounts.models import Membership
-from accounts.people import shown_name
 from documents import history
 from documents.models import Document
 from elastic_core.errors import Refusal
@@ -20,6 +19,7 @@ from scenes import interchange, stage
 
 from .access import document, person
 from .downloads import download
+from .heads import head_of
 from .schemas import (
     EditOutcome,
     EditWanted,
@@ -46,11 +46,7 @@ def read_scene(request: HttpRequest, scene_id: UUID, revision: int | None = None
 def read_head(request: HttpRequest, scene_id: UUID) -> SceneHead:
     """Which revision stands."""
     found, _ = document(request, Document.Kind.SCENE, scene_id)
-    row = history.standing(found)
-    author = shown_name(row.author) if row.author else ""
-    return SceneHead(
-        revision=row.number, label=row.label, author=author, made_from=stage.made_from(found)
-    )
+    return head_of(found, stage.made_from(found))
 
 
 @router.post(
@@ -70,8 +66,7 @@ def edit_scene(request: HttpRequest, scene_id: UUID, wanted: EditWanted) -> Edit
     """Make an edit, or with `preview` say what it would give."""
     found, member = document(request, Document.Kind.SCENE, scene_id, to_change=True)
     if wanted.preview:
-        if found.head != wanted.base_revision:
-            raise history.Outdated(found)
+        history.check_stands(found, wanted.base_revision)
         staged, edited = stage.preview(found, wanted.edit)
     else:
         found, staged, edited = stage.save_edit(
@@ -86,9 +81,7 @@ def edit_scene(request: HttpRequest, scene_id: UUID, wanted: EditWanted) -> Edit
 )
 def undo(request: HttpRequest, scene_id: UUID, wanted: StepWanted) -> SceneView:
     """Back one step."""
-    found, member = document(request, Document.Kind.SCENE, scene_id, to_change=True)
-    held = stage.undo(found, wanted.base_revision)
-    return _view(held, member, stage.standing(held))
+    return _walk(request, scene_id, wanted, forward=False)
 
 
 @router.post(
@@ -96,9 +89,7 @@ def undo(request: HttpRequest, scene_id: UUID, wanted: StepWanted) -> SceneView:
 )
 def redo(request: HttpRequest, scene_id: UUID, wanted: StepWanted) -> SceneView:
     """Forward one step."""
-    found, member = document(request, Document.Kind.SCENE, scene_id, to_change=True)
-    held = stage.redo(found, wanted.base_revision)
-    return _view(held, member, stage.standing(held))
+    return _walk(request, scene_id, wanted, forward=True)
 
 
 @router.post("/{scene_id}/frames", response={200: None, 404: Problem, 422: Problem})
@@ -145,6 +136,12 @@ def export_scene(request: HttpRequest, scene_id: UUID) -> HttpResponse:
     found, _ = document(request, Document.Kind.SCENE, scene_id)
     text = interchange.scene_file(stage.standing(found)).model_dump_json()
     return download(text, f"{found.name}.scene.json", "application/json")
+
+
+def _walk(request: HttpRequest, scene_id: UUID, wanted: StepWanted, *, forward: bool) -> SceneView:
+    found, member = document(request, Document.Kind.SCENE, scene_id, to_change=True)
+    held = stage.walk(found, wanted.base_revision, forward=forward)
+    return _view(held, member, stage.standing(held))
 
 
 def _view(

@@ -53,11 +53,16 @@ def standing(document: Document) -> Revision:
     return document.revisions.get(number=document.head)
 
 
+def check_stands(document: Document, base_revision: int) -> None:
+    """Refuse what is meant for a revision that no longer stands."""
+    if document.head != base_revision:
+        raise Outdated(document)
+
+
 def locked(document: Document, base_revision: int) -> Document:
     """The document held for change; refused if `base_revision` no longer stands."""
     held = Document.objects.select_for_update().get(pk=document.pk)
-    if held.head != base_revision:
-        raise Outdated(held)
+    check_stands(held, base_revision)
     return held
 
 

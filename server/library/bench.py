@@ -63,6 +63,7 @@ def save_edit(
 
 
 def walk(document: Document, base_revision: int, *, forward: bool) -> Document:
+    """One step back or forward."""
     with transaction.atomic():
         return history.walk(document, base_revision, forward=forward)
 

@@ -81,12 +81,12 @@ def save_edit(
     return held, staged, edited
 
 
-def undo(document: Document, base_revision: int) -> Document:
-    return _walk(document, base_revision, forward=False)
-
-
-def redo(document: Document, base_revision: int) -> Document:
-    return _walk(document, base_revision, forward=True)
+def walk(document: Document, base_revision: int, *, forward: bool) -> Document:
+    """One step back or forward."""
+    with transaction.atomic():
+        held = history.walk(document, base_revision, forward=forward)
+        note_uses(held)
+    return held
 
 
 def go_back(document: Document, revision: int, base_revision: int, author: User) -> Document:
@@ -94,13 +94,6 @@ def go_back(document: Document, revision: int, base_revision: int, author: User)
     with transaction.atomic():
         held = history.locked(document, base_revision)
         history.go_back(held, revision, author)
-        note_uses(held)
-    return held
-
-
-def _walk(document: Document, base_revision: int, *, forward: bool) -> Document:
-    with transaction.atomic():
-        held = history.walk(document, base_revision, forward=forward)
         note_uses(held)
     return held
 

@@ -8,7 +8,7 @@ import { Mark } from './Mark';
 import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
 
-type RoomName = 'Library' | 'Bench' | 'Scene';
+export type RoomName = 'Library' | 'Bench' | 'Scene';
 
 const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
@@ -26,10 +26,15 @@ const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   ),
 };
 
+export interface Crumb {
+  readonly text: string;
+  readonly to?: string;
+}
+
 interface ShellProps {
   readonly person: Schemas['Person'];
   readonly room: RoomName;
-  readonly crumbs: readonly { readonly text: string; readonly to?: string }[];
+  readonly crumbs: readonly Crumb[];
   /** Where the tabs lead from here; a room without a place to go is not shown. */
   readonly libraryTo: string;
   readonly benchTo?: string | null;

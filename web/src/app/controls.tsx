@@ -101,6 +101,21 @@ export function Tick({ label, hint, checked, disabled, onChange }: TickProps) {
   );
 }
 
+interface FieldLineProps {
+  readonly name: ReactNode;
+  readonly children: ReactNode;
+}
+
+/** A field with what it is called before it; several side by side make a pair. */
+export function FieldLine({ name, children }: FieldLineProps) {
+  return (
+    <div className="field-line">
+      <span>{name}</span>
+      {children}
+    </div>
+  );
+}
+
 interface NumberBoxProps {
   readonly label: string;
   readonly value: number;

@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import { ColourChoice } from '../app/ColourChoice';
-import { NumberBox } from '../app/controls';
+import { FieldLine, NumberBox } from '../app/controls';
 import { NameField } from '../app/NameField';
 
 interface BeatFieldsProps {
@@ -28,8 +28,7 @@ export function BeatFields({ beat, firstFrame, disabled, onEdit }: BeatFieldsPro
         disabled={disabled}
         onChange={(colour) => set({ colour })}
       />
-      <div className="field-line">
-        <span>Frames</span>
+      <FieldLine name="Frames">
         <span className="pair">
           <NumberBox
             label="First frame of the beat"
@@ -45,7 +44,7 @@ export function BeatFields({ beat, firstFrame, disabled, onEdit }: BeatFieldsPro
             onCommit={(value) => set({ end: value + 1 - firstFrame })}
           />
         </span>
-      </div>
+      </FieldLine>
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { NumberBox } from '../app/controls';
+import { FieldLine, NumberBox } from '../app/controls';
 import type { Ghosts } from './stagePainter';
 
 const MOST_GHOSTS = 6;
@@ -12,25 +12,23 @@ interface GhostFieldsProps {
 export function GhostFields({ ghosts, onGhosts }: GhostFieldsProps) {
   return (
     <>
-      <div className="field-line">
-        <span>On either side</span>
+      <FieldLine name="On either side">
         <NumberBox
           label="Ghosts on either side"
           value={ghosts.count}
           smallest={1}
           onCommit={(count) => onGhosts({ count: Math.min(MOST_GHOSTS, Math.round(count)) })}
         />
-      </div>
+      </FieldLine>
       {!ghosts.ofKeys && (
-        <div className="field-line">
-          <span>Frames apart</span>
+        <FieldLine name="Frames apart">
           <NumberBox
             label="Frames between ghosts"
             value={ghosts.step}
             smallest={1}
             onCommit={(step) => onGhosts({ step: Math.round(step) })}
           />
-        </div>
+        </FieldLine>
       )}
     </>
   );

@@ -83,6 +83,16 @@ export const isPlan = (orbit: Orbit): boolean => orbit.pitch > 80;
 
 export const EYE_HEIGHT = 0.86;
 
+const FIGURE_DISTANCE = 5;
+
+/** What brings the figure to the middle of the picture, seen from where one looks. */
+export const onTheFigure = ({ orbit }: StageView) =>
+  ({
+    follow: true,
+    target: [0, EYE_HEIGHT, 0],
+    orbit: { ...orbit, distance: FIGURE_DISTANCE },
+  }) satisfies Partial<StageView>;
+
 /** Where the camera looks at this frame. */
 export function targetAt(scene: StageScene, view: StageView, frame: number): Vec3 {
   if (!view.follow) return view.target;

@@ -1,7 +1,7 @@
-import { Dropdown } from 'react-bootstrap';
 import type { Clip, ClipEdit } from '../../api/clips';
-import { Choice, Tick } from '../../app/controls';
+import { Choice, FieldLine, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
+import { GhostChoice } from '../../stage/GhostChoice';
 import { GhostFields } from '../../stage/GhostFields';
 import type { StageView } from '../../stage/stagePainter';
 import { ViewChoice } from '../../stage/ViewChoice';
@@ -26,6 +26,7 @@ export function BenchBar(props: BenchBarProps) {
   const { ghosts, arcs } = view;
   const setGhosts = (part: Partial<StageView['ghosts']>) =>
     onView({ ghosts: { ...ghosts, ...part } });
+  const where = ghosts.spread ? 'spread' : 'in place';
   return (
     <div className="stage-bar">
       <ViewChoice
@@ -44,62 +45,49 @@ export function BenchBar(props: BenchBarProps) {
         onPreview={onPreview}
       />
       <span className="grow" />
-      <Tick
-        label="Ghosts"
+      <GhostChoice
+        ghosts={ghosts}
+        onGhosts={setGhosts}
         hint={withBenchKey('Neighbouring poses drawn through', 'ghosts')}
-        checked={ghosts.shown}
-        onChange={(shown) => setGhosts({ shown })}
-      />
-      <Dropdown align="end">
-        <Dropdown.Toggle
-          bsPrefix="quiet-toggle"
-          as="button"
-          aria-label={`Ghosts: ${ghosts.count} ${ghosts.ofKeys ? 'keys' : 'frames'} on either side, ${ghosts.spread ? 'spread' : 'in place'}`}
-          disabled={!ghosts.shown}
-        >
-          {ghosts.ofKeys ? counted(ghosts.count, 'key') : `${ghosts.count} × ${ghosts.step} fr`},{' '}
-          {ghosts.spread ? 'spread' : 'in place'}
-        </Dropdown.Toggle>
-        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} className="ghost-menu">
-          <div className="field-line">
-            <span>Ghosts of</span>
-            <Choice<'keys' | 'frames'>
-              label="Ghosts of"
-              value={ghosts.ofKeys ? 'keys' : 'frames'}
-              onChange={(of) => setGhosts({ ofKeys: of === 'keys' })}
-              options={[
-                {
-                  value: 'keys',
-                  text: 'keys',
-                  hint: withBenchKey('The keys on either side', 'ghostKind'),
-                },
-                {
-                  value: 'frames',
-                  text: 'frames',
-                  hint: withBenchKey('Frames so far apart', 'ghostKind'),
-                },
-              ]}
-            />
-          </div>
-          <div className="field-line">
-            <span>They stand</span>
-            <Choice<'place' | 'spread'>
-              label="Where ghosts stand"
-              value={ghosts.spread ? 'spread' : 'place'}
-              onChange={(where) => setGhosts({ spread: where === 'spread' })}
-              options={[
-                {
-                  value: 'place',
-                  text: 'in place',
-                  hint: withBenchKey('Where they are', 'spread'),
-                },
-                { value: 'spread', text: 'spread', hint: withBenchKey('Side by side', 'spread') },
-              ]}
-            />
-          </div>
-          <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
-        </Dropdown.Menu>
-      </Dropdown>
+        name={`Ghosts: ${ghosts.count} ${ghosts.ofKeys ? 'keys' : 'frames'} on either side, ${where}`}
+        short={`${ghosts.ofKeys ? counted(ghosts.count, 'key') : `${ghosts.count} × ${ghosts.step} fr`}, ${where}`}
+      >
+        <FieldLine name="Ghosts of">
+          <Choice<'keys' | 'frames'>
+            label="Ghosts of"
+            value={ghosts.ofKeys ? 'keys' : 'frames'}
+            onChange={(of) => setGhosts({ ofKeys: of === 'keys' })}
+            options={[
+              {
+                value: 'keys',
+                text: 'keys',
+                hint: withBenchKey('The keys on either side', 'ghostKind'),
+              },
+              {
+                value: 'frames',
+                text: 'frames',
+                hint: withBenchKey('Frames so far apart', 'ghostKind'),
+              },
+            ]}
+          />
+        </FieldLine>
+        <FieldLine name="They stand">
+          <Choice<'place' | 'spread'>
+            label="Where ghosts stand"
+            value={ghosts.spread ? 'spread' : 'place'}
+            onChange={(chosen) => setGhosts({ spread: chosen === 'spread' })}
+            options={[
+              {
+                value: 'place',
+                text: 'in place',
+                hint: withBenchKey('Where they are', 'spread'),
+              },
+              { value: 'spread', text: 'spread', hint: withBenchKey('Side by side', 'spread') },
+            ]}
+          />
+        </FieldLine>
+        <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
+      </GhostChoice>
       <Tick
         label="Arcs"
         hint={withBenchKey('The paths of the chosen joints', 'arcs')}

@@ -1,28 +1,28 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { type Schemas, sentence } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { type Chosen, type Clip, clipPoses, readClip } from '../../api/clips';
 import { useNotices } from '../../app/notices';
-import { useRemembered } from '../../app/remembered';
-import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { isWriting } from '../../app/shortcuts';
 import { jointOf } from '../../stage/arcs';
 import { costumeQuery } from '../../stage/Filmstrip';
 import { PaintCount } from '../../stage/PaintCount';
 import { Stage } from '../../stage/Stage';
-import { EYE_HEIGHT, type StageScene, type StageView } from '../../stage/stagePainter';
+import { onTheFigure, type StageScene, type StageView } from '../../stage/stagePainter';
 import { DeskGrip, deskHeight } from '../document/DeskGrip';
-import { Banners, LookedBanner, SavedState } from '../document/DocumentState';
-import { DocumentTools } from '../document/DocumentTools';
+import { DocumentShell } from '../document/DocumentShell';
+import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
-import { useLooked } from '../document/useLooked';
+import { OpenDocument } from '../document/OpenDocument';
+import { useHistory } from '../document/useHistory';
 import { usePlayback } from '../document/usePlayback';
+import { useRoomMemory } from '../document/useRoomMemory';
 import { BenchBar } from './BenchBar';
 import { BenchTransport } from './BenchTransport';
 import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
-import { type BenchMemory, benchKey, FIRST_BENCH } from './benchMemory';
+import { benchKey, FIRST_BENCH } from './benchMemory';
 import { Curves } from './Curves';
 import { SideCards } from './cards/SideCards';
 import { type FrameWindow, framing } from './curvePicture';
@@ -43,20 +43,15 @@ import { editOf, usePose } from './usePose';
 import { useTracing } from './useTracing';
 
 const FIGURE = 'figure';
-const FIGURE_DISTANCE = 5;
 
 export function BenchRoom({ person }: { person: Schemas['Person'] }) {
   const { clip: id = '' } = useParams();
   const state = useBench(id);
-  if (state.problem && !state.view) {
-    return (
-      <Shell person={person} room="Bench" crumbs={[{ text: 'Bench' }]} libraryTo="/" sceneTo={null}>
-        <p className="refusal p-4">{sentence(state.problem)}</p>
-      </Shell>
-    );
-  }
-  if (!state.view) return null;
-  return <OpenBench key={id} person={person} state={state} standing={state.view} />;
+  return (
+    <OpenDocument person={person} room="Bench" state={state}>
+      {(standing) => <OpenBench key={id} person={person} state={state} standing={standing} />}
+    </OpenDocument>
+  );
 }
 
 interface OpenProps {
@@ -67,16 +62,7 @@ interface OpenProps {
 
 function OpenBench({ person, state, standing }: OpenProps) {
   const notices = useNotices();
-  const [memory, setMemory] = useRemembered<BenchMemory>(benchKey(standing.id), FIRST_BENCH);
-  const change = useCallback(
-    (part: Partial<BenchMemory>) => setMemory((old) => ({ ...old, ...part })),
-    [setMemory],
-  );
-  const onView = useCallback(
-    (part: Partial<StageView>) => setMemory((old) => ({ ...old, view: { ...old.view, ...part } })),
-    [setMemory],
-  );
-  const [historyShown, setHistoryShown] = useState(false);
+  const { memory, setMemory, change, onView } = useRoomMemory(benchKey(standing.id), FIRST_BENCH);
   const [sheetShown, setSheetShown] = useState(false);
   const [pasting, setPasting] = useState<Paste | null>(null);
   const [naming, setNaming] = useState(false);
@@ -89,8 +75,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
     setBeat(wanted);
     if (wanted) change({ tab: 'beats' });
   };
-  const { looked, setLooked, past } = useLooked('clip', standing.id, readClip);
-  const clip = past || state.preview?.view || standing;
+  const history = useHistory('clip', standing.id, readClip);
+  const { looked } = history;
+  const clip = history.past || state.preview?.view || standing;
   const { bench } = clip;
   const { inPlace } = memory;
   const chosen = useMemo(
@@ -200,12 +187,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
       }),
     [bench, scene, chosen, memory.joints, clip.may_change, axis, pickJoint, player, pose],
   );
-  const frameFigure = () =>
-    onView({
-      follow: true,
-      target: [0, EYE_HEIGHT, 0],
-      orbit: { ...memory.view.orbit, distance: FIGURE_DISTANCE },
-    });
+  const frameFigure = () => onView(onTheFigure(memory.view));
   const frameKeys = () => {
     const span = spanOf(keys);
     if (framed || !span) setFramed(null);
@@ -231,7 +213,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onView,
     onKeys: setPicked,
     onRecord: (on) => setRecord(on && clip.may_change),
-    onHistory: () => setHistoryShown((shown) => !shown),
+    onHistory: history.toggle,
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
     onFrameKeys: frameKeys,
@@ -247,27 +229,17 @@ function OpenBench({ person, state, standing }: OpenProps) {
 
   const previewEdit = state.preview?.edit ?? null;
   return (
-    <Shell
+    <DocumentShell
       person={person}
       room="Bench"
-      crumbs={[
-        { text: standing.production_name, to: `/productions/${standing.production}` },
-        { text: bench.figure_name },
-        { text: clip.name },
-      ]}
-      libraryTo={`/productions/${standing.production}`}
+      state={state}
+      standing={standing}
+      crumbs={[{ text: bench.figure_name }, { text: clip.name }]}
       benchTo={`/clips/${standing.id}`}
       sceneTo={standing.used_in[0] ? `/scenes/${standing.used_in[0].id}` : null}
-      tools={
-        <DocumentTools
-          withKey={withBenchKey}
-          state={state}
-          standing={standing}
-          onHistory={() => setHistoryShown((shown) => !shown)}
-          onKeys={() => setSheetShown(true)}
-        />
-      }
-      state={<SavedState state={state} revision={standing.revision} />}
+      history={history}
+      withKey={withBenchKey}
+      onKeys={() => setSheetShown(true)}
     >
       <div
         className={`bench ${record ? 'is-recording' : ''}`}
@@ -339,31 +311,11 @@ function OpenBench({ person, state, standing }: OpenProps) {
             {!bench.is_keyed && (
               <p className="samples-flag">Samples: the first change makes a key on every frame.</p>
             )}
-            <div className="banners">
-              <Banners state={state} thing="clip" />
-              <LookedBanner
-                looked={looked}
-                standing={standing.revision}
-                thing="clip"
-                onBack={() => setLooked(null)}
-              />
-            </div>
+            <Banners state={state} thing="clip" standing={standing.revision} history={history} />
           </div>
         </section>
-        {historyShown ? (
-          <HistoryCard
-            standing={standing}
-            looked={looked}
-            onLook={setLooked}
-            onGoBack={(revision) => {
-              setLooked(null);
-              void state.goBack(revision);
-            }}
-            onClose={() => {
-              setLooked(null);
-              setHistoryShown(false);
-            }}
-          />
+        {history.isShown ? (
+          <HistoryCard standing={standing} history={history} state={state} />
         ) : (
           <aside className="side bench-side" aria-label="The cycle">
             <div className="sheet-head">
@@ -485,7 +437,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
           onClose={() => setSheetShown(false)}
         />
       )}
-    </Shell>
+    </DocumentShell>
   );
 }
 

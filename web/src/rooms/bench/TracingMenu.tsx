@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { bringInPictures, type Clip, type ClipEdit, type Tracing } from '../../api/clips';
-import { NumberBox, Tick } from '../../app/controls';
+import { FieldLine, NumberBox, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
 import { useNotices } from '../../app/notices';
 import { type Orbit, VIEWS, type ViewName } from '../../stage/camera';
@@ -67,8 +67,7 @@ export function TracingMenu(props: TracingMenuProps) {
               checked={shown}
               onChange={onShown}
             />
-            <div className="field-line">
-              <span>Opacity</span>
+            <FieldLine name="Opacity">
               <span className="pair">
                 <input
                   type="range"
@@ -89,9 +88,8 @@ export function TracingMenu(props: TracingMenuProps) {
                 />
                 <span className="number">{opacity ?? Math.round(tracing.opacity * 100)} %</span>
               </span>
-            </div>
-            <div className="field-line">
-              <span>Height</span>
+            </FieldLine>
+            <FieldLine name="Height">
               <NumberBox
                 label="Height of the picture in metres"
                 value={tracing.height_metres}
@@ -101,9 +99,8 @@ export function TracingMenu(props: TracingMenuProps) {
                 disabled={off}
                 onCommit={(height_metres) => set({ height_metres })}
               />
-            </div>
-            <div className="field-line">
-              <span>Lies at</span>
+            </FieldLine>
+            <FieldLine name="Lies at">
               <span className="pair">
                 <NumberBox
                   label="Picture to the right, in metres"
@@ -122,19 +119,17 @@ export function TracingMenu(props: TracingMenuProps) {
                   onCommit={(up_metres) => set({ up_metres })}
                 />
               </span>
-            </div>
-            <div className="field-line">
-              <span>From frame</span>
+            </FieldLine>
+            <FieldLine name="From frame">
               <NumberBox
                 label="First frame of the tracing"
                 value={tracing.first_frame}
                 disabled={off}
                 onCommit={(frame) => set({ first_frame: Math.round(frame) })}
               />
-            </div>
+            </FieldLine>
             {tracing.pictures.length > 1 && (
-              <div className="field-line">
-                <span>Each for</span>
+              <FieldLine name="Each for">
                 <NumberBox
                   label="Frames that each picture shows"
                   value={tracing.frames_each}
@@ -143,10 +138,9 @@ export function TracingMenu(props: TracingMenuProps) {
                   disabled={off}
                   onCommit={(frames) => set({ frames_each: Math.round(frames) })}
                 />
-              </div>
+              </FieldLine>
             )}
-            <div className="field-line">
-              <span>Under</span>
+            <FieldLine name="Under">
               <span className="pair">
                 <button
                   type="button"
@@ -167,7 +161,7 @@ export function TracingMenu(props: TracingMenuProps) {
                   </button>
                 )}
               </span>
-            </div>
+            </FieldLine>
           </>
         )}
         {!off && (

@@ -1,4 +1,5 @@
 import type { DocumentState as State } from './useDocument';
+import type { History } from './useHistory';
 
 /** Whether everything made is saved, in words, always in sight. */
 interface SavedProps {
@@ -25,12 +26,16 @@ export function SavedState({ state, revision }: SavedProps) {
 interface BannersProps {
   readonly state: Pick<State<unknown, unknown>, 'line' | 'theirs' | 'decide'>;
   readonly thing: 'scene' | 'clip';
+  /** The revision that stands. */
+  readonly standing: number;
+  readonly history: History<unknown>;
 }
 
-export function Banners({ state, thing }: BannersProps) {
+export function Banners({ state, thing, standing, history }: BannersProps) {
   const { line, theirs } = state;
+  const { looked } = history;
   return (
-    <>
+    <div className="banners">
       {line.late && (
         <section className="banner is-trouble" aria-label={`The ${thing} was changed meanwhile`}>
           <p>
@@ -54,29 +59,17 @@ export function Banners({ state, thing }: BannersProps) {
           </p>
         </section>
       )}
-    </>
-  );
-}
-
-interface LookedProps {
-  readonly looked: number | null;
-  readonly standing: number;
-  readonly thing: 'scene' | 'clip';
-  readonly onBack: () => void;
-}
-
-/** Says that it is an earlier revision that is seen. */
-export function LookedBanner({ looked, standing, thing, onBack }: LookedProps) {
-  if (looked === null) return null;
-  return (
-    <section className="banner" aria-label="An earlier revision">
-      <p>
-        You look at revision <b className="number">{looked}</b>; the {thing} stands at{' '}
-        <b className="number">{standing}</b>.
-      </p>
-      <button type="button" className="btn btn-paper" onClick={onBack}>
-        Back to now
-      </button>
-    </section>
+      {looked !== null && (
+        <section className="banner" aria-label="An earlier revision">
+          <p>
+            You look at revision <b className="number">{looked}</b>; the {thing} stands at{' '}
+            <b className="number">{standing}</b>.
+          </p>
+          <button type="button" className="btn btn-paper" onClick={() => history.look(null)}>
+            Back to now
+          </button>
+        </section>
+      )}
+    </div>
   );
 }

@@ -1,6 +1,9 @@
 import { IconButton } from '../../app/controls';
 import type { DocumentState } from './useDocument';
 
+/** A label with the key that does the same in this room. */
+export type Keyed = (label: string, action: 'undo' | 'redo' | 'history' | 'keys') => string;
+
 interface ToolsProps {
   readonly state: Pick<DocumentState<unknown, unknown>, 'undo' | 'redo'>;
   readonly standing: {
@@ -8,8 +11,7 @@ interface ToolsProps {
     readonly undo: string | null;
     readonly redo: string | null;
   };
-  /** A label with the key that does the same in this room. */
-  readonly withKey: (label: string, action: 'undo' | 'redo' | 'history' | 'keys') => string;
+  readonly withKey: Keyed;
   readonly onHistory: () => void;
   readonly onKeys: () => void;
 }

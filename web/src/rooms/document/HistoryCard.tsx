@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { answered, api, sentence } from '../../api/client';
-import { CardHead } from '../scene/cards/CardHead';
+import { CardHead } from '../../app/CardHead';
+import type { DocumentState } from './useDocument';
+import type { History } from './useHistory';
 
 interface HistoryProps {
   readonly standing: {
@@ -8,16 +10,14 @@ interface HistoryProps {
     readonly revision: number;
     readonly may_change: boolean;
   };
-  /** The revision that is looked at; none is the one that stands. */
-  readonly looked: number | null;
-  readonly onLook: (revision: number | null) => void;
-  readonly onGoBack: (revision: number) => void;
-  readonly onClose: () => void;
+  readonly history: History<unknown>;
+  readonly state: Pick<DocumentState<unknown, unknown>, 'goBack'>;
 }
 
 /** Every saved step, the newest first: look at any, go back to any. */
-export function HistoryCard({ standing, looked, onLook, onGoBack, onClose }: HistoryProps) {
-  const history = useQuery({
+export function HistoryCard({ standing, history, state }: HistoryProps) {
+  const { looked, look } = history;
+  const steps = useQuery({
     queryKey: ['history', standing.id, standing.revision],
     queryFn: () =>
       answered(
@@ -29,14 +29,14 @@ export function HistoryCard({ standing, looked, onLook, onGoBack, onClose }: His
   });
   return (
     <aside className="side" aria-label="History">
-      <CardHead title="History" onClose={onClose} />
+      <CardHead title="History" onClose={history.close} />
       <div className="body">
         <p className="quiet">
           Press a step to look at it. Going back adds a step; nothing made since is lost.
         </p>
-        {history.isError && <p className="refusal">{sentence(history.error)}</p>}
+        {steps.isError && <p className="refusal">{sentence(steps.error)}</p>}
         <ol className="history">
-          {history.data?.map((row) => (
+          {steps.data?.map((row) => (
             <li
               key={row.number}
               className={`${row.stands ? 'is-standing' : ''} ${row.number === looked ? 'is-looked' : ''}`}
@@ -44,7 +44,7 @@ export function HistoryCard({ standing, looked, onLook, onGoBack, onClose }: His
               <button
                 type="button"
                 aria-current={row.number === (looked ?? standing.revision) ? 'step' : undefined}
-                onClick={() => onLook(row.stands ? null : row.number)}
+                onClick={() => look(row.stands ? null : row.number)}
               >
                 <span className="number rev">{row.number}</span>
                 <span className="label">{row.label}</span>
@@ -54,7 +54,14 @@ export function HistoryCard({ standing, looked, onLook, onGoBack, onClose }: His
                 </span>
               </button>
               {row.number === looked && standing.may_change && (
-                <button type="button" className="btn btn-lamp" onClick={() => onGoBack(row.number)}>
+                <button
+                  type="button"
+                  className="btn btn-lamp"
+                  onClick={() => {
+                    look(null);
+                    void state.goBack(row.number);
+                  }}
+                >
                   Go back to this
                 </button>
               )}

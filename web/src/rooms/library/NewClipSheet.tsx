@@ -4,7 +4,7 @@ import { Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { type Schemas, sentence } from '../../api/client';
 import { newClip } from '../../api/clips';
-import { Choice, NumberBox, Tick } from '../../app/controls';
+import { Choice, FieldLine, NumberBox, Tick } from '../../app/controls';
 import { libraryKey } from './useLibrary';
 
 interface NewClipProps {
@@ -96,10 +96,9 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
             onFocus={(event) => event.target.select()}
             onChange={(event) => setName(event.target.value)}
           />
-          <div className="field-line">
-            <span>From</span>
+          <FieldLine name="From">
             <Choice<Source> label="From" value={source} onChange={setSource} options={SOURCES} />
-          </div>
+          </FieldLine>
           {(source === 'blank' || source === 'rest') && (
             <Pick label="Figure" value={figure} onPick={setFigure} options={figures} />
           )}
@@ -116,14 +115,12 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
             </>
           )}
           {source === 'pose' && (
-            <div className="field-line">
-              <span>Its frame</span>
+            <FieldLine name="Its frame">
               <NumberBox label="Frame of the pose" value={start} smallest={0} onCommit={setStart} />
-            </div>
+            </FieldLine>
           )}
           {ranged && (
-            <div className="field-line">
-              <span>{source === 'scene' ? 'Its frames' : 'Its frames, the last left out'}</span>
+            <FieldLine name={source === 'scene' ? 'Its frames' : 'Its frames, the last left out'}>
               <span className="pair">
                 <NumberBox
                   label="First frame"
@@ -134,12 +131,11 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
                 to
                 <NumberBox label="Last frame" value={end} smallest={1} onCommit={setEnd} />
               </span>
-            </div>
+            </FieldLine>
           )}
           {!ranged && (
             <>
-              <div className="field-line">
-                <span>Length</span>
+              <FieldLine name="Length">
                 <NumberBox
                   label="Length in frames"
                   value={length}
@@ -147,10 +143,9 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
                   unit="fr"
                   onCommit={(value) => setLength(Math.round(value))}
                 />
-              </div>
+              </FieldLine>
               {source !== 'pose' && (
-                <div className="field-line">
-                  <span>Rate</span>
+                <FieldLine name="Rate">
                   <NumberBox
                     label="Frames a second"
                     value={rate}
@@ -159,7 +154,7 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
                     unit="fps"
                     onCommit={setRate}
                   />
-                </div>
+                </FieldLine>
               )}
               <Tick
                 label="A cycle: the end meets the start"
@@ -196,8 +191,7 @@ interface PickProps {
 
 function Pick({ label, value, options, onPick }: PickProps) {
   return (
-    <div className="field-line">
-      <span>{label}</span>
+    <FieldLine name={label}>
       <select
         className="form-select w-auto"
         aria-label={label}
@@ -210,6 +204,6 @@ function Pick({ label, value, options, onPick }: PickProps) {
           </option>
         ))}
       </select>
-    </div>
+    </FieldLine>
   );
 }

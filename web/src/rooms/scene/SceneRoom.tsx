@@ -1,9 +1,7 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { type Schemas, sceneFrames, sentence } from '../../api/client';
+import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
-import { useRemembered } from '../../app/remembered';
-import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
 import { figureOf, stillThere } from '../../desk/selection';
@@ -12,37 +10,34 @@ import type { ArcOf } from '../../stage/arcs';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
-import { EYE_HEIGHT, isPlan, type Mark, type StageView } from '../../stage/stagePainter';
+import { isPlan, type Mark, onTheFigure } from '../../stage/stagePainter';
 import { DeskGrip, deskHeight } from '../document/DeskGrip';
-import { Banners, LookedBanner, SavedState } from '../document/DocumentState';
-import { DocumentTools } from '../document/DocumentTools';
+import { DocumentShell } from '../document/DocumentShell';
+import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
-import { useLooked } from '../document/useLooked';
+import { OpenDocument } from '../document/OpenDocument';
+import { useHistory } from '../document/useHistory';
 import { usePlayback } from '../document/usePlayback';
+import { useRoomMemory } from '../document/useRoomMemory';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
-import { FIRST_LOOK, memoryKey, type RoomMemory } from './roomMemory';
+import { FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
 import { useStageScene } from './useStageScene';
 
 const MOST_ARCS = 4;
-const FIGURE_DISTANCE = 5;
 
 export function SceneRoom({ person }: { person: Schemas['Person'] }) {
   const { scene: id = '' } = useParams();
   const state = useScene(id);
-  if (state.problem && !state.view) {
-    return (
-      <Shell person={person} room="Scene" crumbs={[{ text: 'Scene' }]} libraryTo="/" sceneTo={null}>
-        <p className="refusal p-4">{sentence(state.problem)}</p>
-      </Shell>
-    );
-  }
-  if (!state.view) return null;
-  return <OpenScene key={id} person={person} state={state} standing={state.view} />;
+  return (
+    <OpenDocument person={person} room="Scene" state={state}>
+      {(standing) => <OpenScene key={id} person={person} state={state} standing={standing} />}
+    </OpenDocument>
+  );
 }
 
 interface OpenProps {
@@ -52,19 +47,11 @@ interface OpenProps {
 }
 
 function OpenScene({ person, state, standing }: OpenProps) {
-  const [memory, setMemory] = useRemembered<RoomMemory>(memoryKey(standing.id), FIRST_LOOK);
-  const change = useCallback(
-    (part: Partial<RoomMemory>) => setMemory((old) => ({ ...old, ...part })),
-    [setMemory],
-  );
-  const onView = useCallback(
-    (part: Partial<StageView>) => setMemory((old) => ({ ...old, view: { ...old.view, ...part } })),
-    [setMemory],
-  );
-  const [historyShown, setHistoryShown] = useState(false);
+  const { memory, change, onView } = useRoomMemory(memoryKey(standing.id), FIRST_LOOK);
   const [keysShown, setKeysShown] = useState(false);
-  const { looked, setLooked, past } = useLooked('scene', standing.id, readScene);
-  const scene = past || state.preview?.view || standing;
+  const history = useHistory('scene', standing.id, readScene);
+  const { looked } = history;
+  const scene = history.past || state.preview?.view || standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
   const [target, setTarget] = useState<DeskHit | null>(null);
@@ -105,12 +92,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     const id = stageScene.figures.some((figure) => figure.id === chosen)
       ? chosen
       : (stageScene.figures[0]?.id ?? null);
-    onView({
-      follow: true,
-      watched: id,
-      target: [0, EYE_HEIGHT, 0],
-      orbit: { ...view.orbit, distance: FIGURE_DISTANCE },
-    });
+    onView({ ...onTheFigure(view), watched: id });
   };
   const pickJoint = (joint: ArcOf) => {
     const same = (other: ArcOf) => other.figure === joint.figure && other.joint === joint.joint;
@@ -135,30 +117,21 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onView,
     onFrameFigure: frameFigure,
     onZoom: (factor) => deskHandle.current?.zoom(factor),
-    onHistory: () => setHistoryShown((shown) => !shown),
+    onHistory: history.toggle,
     onKeys: () => setKeysShown(true),
   });
 
   return (
-    <Shell
+    <DocumentShell
       person={person}
       room="Scene"
-      crumbs={[
-        { text: standing.production_name, to: `/productions/${standing.production}` },
-        { text: scene.name },
-      ]}
-      libraryTo={`/productions/${standing.production}`}
+      state={state}
+      standing={standing}
+      crumbs={[{ text: scene.name }]}
       sceneTo={`/scenes/${standing.id}`}
-      tools={
-        <DocumentTools
-          withKey={withKey}
-          state={state}
-          standing={standing}
-          onHistory={() => setHistoryShown((shown) => !shown)}
-          onKeys={() => setKeysShown(true)}
-        />
-      }
-      state={<SavedState state={state} revision={standing.revision} />}
+      history={history}
+      withKey={withKey}
+      onKeys={() => setKeysShown(true)}
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
@@ -215,15 +188,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
               />
             )}
             {view.counts && <PaintCount player={player} />}
-            <div className="banners">
-              <Banners state={state} thing="scene" />
-              <LookedBanner
-                looked={looked}
-                standing={standing.revision}
-                thing="scene"
-                onBack={() => setLooked(null)}
-              />
-            </div>
+            <Banners state={state} thing="scene" standing={standing.revision} history={history} />
             {desk.lanes.length === 0 && (
               <p className="stage-empty">
                 An empty stage. Draw a clip from the drawer down to the desk.
@@ -231,20 +196,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
             )}
           </div>
         </section>
-        {historyShown ? (
-          <HistoryCard
-            standing={standing}
-            looked={looked}
-            onLook={setLooked}
-            onGoBack={(revision) => {
-              setLooked(null);
-              void state.goBack(revision);
-            }}
-            onClose={() => {
-              setLooked(null);
-              setHistoryShown(false);
-            }}
-          />
+        {history.isShown ? (
+          <HistoryCard standing={standing} history={history} state={state} />
         ) : (
           <SideCard
             scene={scene}
@@ -280,6 +233,6 @@ function OpenScene({ person, state, standing }: OpenProps) {
       {keysShown && (
         <ShortcutSheet groups={SHORTCUTS} byHand={BY_HAND} onClose={() => setKeysShown(false)} />
       )}
-    </Shell>
+    </DocumentShell>
   );
 }

@@ -1,7 +1,7 @@
-import { Dropdown } from 'react-bootstrap';
 import { Tick } from '../../app/controls';
 import { withKey } from '../../app/shortcuts';
 import type { Player } from '../../player/player';
+import { GhostChoice } from '../../stage/GhostChoice';
 import { GhostFields } from '../../stage/GhostFields';
 import { currentTarget } from '../../stage/Stage';
 import type { StageScene, StageView } from '../../stage/stagePainter';
@@ -29,32 +29,24 @@ export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBa
         onFrameFigure={onFrameFigure}
       />
       <span className="grow" />
-      <span className="ghost-choice">
-        <Tick
-          label="Ghosts"
-          hint={withKey('Neighbouring poses drawn through', 'ghosts')}
-          checked={ghosts.shown}
-          onChange={(shown) => setGhosts({ shown })}
-        />
-        <Dropdown align="end">
-          <Dropdown.Toggle
-            bsPrefix="quiet-toggle number"
-            as="button"
-            aria-label={`Ghosts: ${ghosts.count} on either side, ${ghosts.step} frames apart`}
-            disabled={!ghosts.shown}
-          >
+      <GhostChoice
+        ghosts={ghosts}
+        onGhosts={setGhosts}
+        hint={withKey('Neighbouring poses drawn through', 'ghosts')}
+        name={`Ghosts: ${ghosts.count} on either side, ${ghosts.step} frames apart`}
+        short={
+          <span className="number">
             {ghosts.count} × {ghosts.step}
-          </Dropdown.Toggle>
-          <Dropdown.Menu className="ghost-menu">
-            <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
-            <Tick
-              label="Only within the loop"
-              checked={ghosts.inLoop}
-              onChange={(inLoop) => setGhosts({ inLoop })}
-            />
-          </Dropdown.Menu>
-        </Dropdown>
-      </span>
+          </span>
+        }
+      >
+        <GhostFields ghosts={ghosts} onGhosts={setGhosts} />
+        <Tick
+          label="Only within the loop"
+          checked={ghosts.inLoop}
+          onChange={(inLoop) => setGhosts({ inLoop })}
+        />
+      </GhostChoice>
       <Tick
         label="Arcs"
         hint={withKey('The path of joints: press one on the stage', 'arcs')}

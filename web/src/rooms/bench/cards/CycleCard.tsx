@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Choice, NumberBox, Tick } from '../../../app/controls';
+import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { withBenchKey } from '../benchKeys';
 import type { CardProps } from './SideCards';
 
@@ -12,8 +12,7 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
   const exposure = bench.exposure.join(', ');
   return (
     <>
-      <div className="field-line">
-        <span>Length</span>
+      <FieldLine name="Length">
         <span className="pair">
           <NumberBox
             label="Length in frames"
@@ -36,9 +35,8 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
             ]}
           />
         </span>
-      </div>
-      <div className="field-line">
-        <span>Rate</span>
+      </FieldLine>
+      <FieldLine name="Rate">
         <span className="pair">
           <NumberBox
             label="Frames a second"
@@ -62,9 +60,8 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
             ]}
           />
         </span>
-      </div>
-      <div className="field-line">
-        <span>Exposure</span>
+      </FieldLine>
+      <FieldLine name="Exposure">
         <Choice
           label="Exposure"
           value={exposure}
@@ -76,7 +73,7 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
             { value: '3', text: 'threes' },
           ]}
         />
-      </div>
+      </FieldLine>
       <Tick
         label="A cycle: the end meets the start"
         checked={bench.is_cycle}
@@ -97,8 +94,7 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
             disabled={off}
             onChange={(travels) => onEdit({ kind: 'set_travels', travels })}
           />
-          <div className="field-line">
-            <span>Stride</span>
+          <FieldLine name="Stride">
             <span className="pair">
               <NumberBox
                 label="Stride in metres"
@@ -113,11 +109,10 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
                 {bench.ground_speed_metres_a_second.toFixed(2)} m/s
               </span>
             </span>
-          </div>
+          </FieldLine>
         </>
       )}
-      <div className="field-line">
-        <span>Root and pelvis</span>
+      <FieldLine name="Root and pelvis">
         <button
           type="button"
           className="link-button number"
@@ -126,7 +121,7 @@ export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {
         >
           {bench.root_apart_cm.toFixed(1)} cm apart at {bench.root_apart_at}
         </button>
-      </div>
+      </FieldLine>
       <Tick
         label="Keys land on whole frames"
         hint={withBenchKey('Moved and scaled keys are snapped', 'snap')}

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type Gait, readGaits } from '../../../api/clips';
-import { NumberBox } from '../../../app/controls';
+import { FieldLine, NumberBox } from '../../../app/controls';
 import type { CardProps } from './SideCards';
 
 const NUMBERS: readonly {
@@ -60,8 +60,7 @@ export function WalkCard({ clip, onEdit, onPreview }: CardProps) {
         <>
           <div className="gait-numbers">
             {NUMBERS.map(({ name, label, unit, decimals }) => (
-              <div className="field-line" key={name}>
-                <span>{label}</span>
+              <FieldLine key={name} name={label}>
                 <NumberBox
                   label={label}
                   value={gait[name]}
@@ -69,10 +68,9 @@ export function WalkCard({ clip, onEdit, onPreview }: CardProps) {
                   unit={unit}
                   onCommit={(value) => show({ ...gait, [name]: value }, null)}
                 />
-              </div>
+              </FieldLine>
             ))}
-            <div className="field-line">
-              <span>Arms swing</span>
+            <FieldLine name="Arms swing">
               <select
                 className="form-select"
                 aria-label="Which arms swing"
@@ -86,7 +84,7 @@ export function WalkCard({ clip, onEdit, onPreview }: CardProps) {
                 <option value="right">right</option>
                 <option value="none">none</option>
               </select>
-            </div>
+            </FieldLine>
           </div>
           <div className="close-line">
             <button

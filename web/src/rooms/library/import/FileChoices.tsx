@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useId } from 'react';
 import { answered, api, type Schemas, sentence } from '../../../api/client';
 import { ColourChoice } from '../../../app/ColourChoice';
-import { Choice, NumberBox } from '../../../app/controls';
+import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import { useLibrary } from '../useLibrary';
 import { FilePreview } from './FilePreview';
 import { FitReport } from './FitReport';
@@ -79,8 +79,7 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
           value={wish.colour}
           onChange={(colour) => onWish({ colour })}
         />
-        <div className="field-line">
-          <span>Frames of the file</span>
+        <FieldLine name="Frames of the file">
           <span className="pair">
             <NumberBox
               label="First frame"
@@ -98,9 +97,8 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
               }
             />
           </span>
-        </div>
-        <div className="field-line">
-          <span>Plays</span>
+        </FieldLine>
+        <FieldLine name="Plays">
           <Choice
             label="Plays"
             value={wish.plays}
@@ -114,7 +112,7 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
               { value: 'once', text: 'Once' },
             ]}
           />
-        </div>
+        </FieldLine>
         <div className="field-line">
           <label htmlFor={`${id}-rate`}>Keep at</label>
           <select

@@ -1,8 +1,9 @@
 import type { Schemas } from '../../../api/client';
+import { CardHead } from '../../../app/CardHead';
+import { FieldLine } from '../../../app/controls';
 import { withKey } from '../../../app/shortcuts';
 import { BeatFields } from '../../../desk/BeatFields';
 import { under } from '../../../desk/selection';
-import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
 
 /** A beat: its name, colour and range, and what can be done with the time it marks. */
@@ -17,12 +18,11 @@ export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {
       <CardHead title={beat.name} colour={beat.colour ?? null} onClose={() => onSelect(null)} />
       <div className="body">
         <BeatFields beat={beat} firstFrame={first} disabled={locked} onEdit={onEdit} />
-        <div className="field-line">
-          <span>Lasts</span>
+        <FieldLine name="Lasts">
           <span className="number">
             {((beat.end - beat.start) / desk.frames_per_second).toFixed(2)} s
           </span>
-        </div>
+        </FieldLine>
         <button type="button" className="btn btn-paper" onClick={() => player.goTo(beat.start)}>
           Go there
         </button>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Schemas } from '../../../api/client';
-import { NumberBox } from '../../../app/controls';
+import { FieldLine, NumberBox } from '../../../app/controls';
 import type { Scene } from '../useScene';
 
 /** A figure's motion over a range, as a file that other tools read; and the scene as a file of ours. */
@@ -33,8 +33,7 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
           </option>
         ))}
       </select>
-      <div className="field-line">
-        <span>Frames</span>
+      <FieldLine name="Frames">
         <span className="pair">
           <NumberBox
             label="First frame to take out"
@@ -50,7 +49,7 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
             onCommit={(value) => setRange({ start, end: Math.max(value, start) })}
           />
         </span>
-      </div>
+      </FieldLine>
       <div className="d-flex gap-2">
         <a
           className="btn btn-paper flex-fill"

@@ -1,14 +1,15 @@
 import type { Schemas } from '../../../api/client';
-import { NumberBox } from '../../../app/controls';
+import { CardHead } from '../../../app/CardHead';
+import { FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
-import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
 
 const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;
+const AXIS_NAMES = { x: 'Across, x', z: 'Along, z', heading: 'Heading' };
 
 /** A figure of the scene: its name, and the mark it starts from. */
 export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }) {
@@ -33,8 +34,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
         />
         <h3>Its mark: where it starts</h3>
         {AXES.map((axis, place) => (
-          <div className="field-line" key={axis}>
-            <span>{{ x: 'Across, x', z: 'Along, z', heading: 'Heading' }[axis]}</span>
+          <FieldLine key={axis} name={AXIS_NAMES[axis]}>
             <NumberBox
               label={`Mark, ${axis}`}
               value={axis === 'heading' ? mark[place] * DEGREES : mark[place]}
@@ -43,7 +43,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
               disabled={locked}
               onCommit={(value) => set(place, axis === 'heading' ? value / DEGREES : value)}
             />
-          </div>
+          </FieldLine>
         ))}
         <p className="quiet">In Plan, draw the mark on the ground, or its arrow to turn it.</p>
         <h3>Its lanes</h3>

@@ -1,6 +1,6 @@
 import type { Schemas } from '../../../api/client';
-import { Choice, NumberBox } from '../../../app/controls';
-import { CardHead } from './CardHead';
+import { CardHead } from '../../../app/CardHead';
+import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import type { CardProps } from './SideCard';
 
 const SHAPES = [
@@ -25,8 +25,7 @@ export function JoinCard(
         onClose={() => onSelect(null)}
       />
       <div className="body">
-        <div className="field-line">
-          <span>Length</span>
+        <FieldLine name="Length">
           <NumberBox
             label="Length of the join in frames"
             value={join.end - join.start}
@@ -37,9 +36,8 @@ export function JoinCard(
               onEdit({ kind: 'set_join', stint: join.incoming, length_frames })
             }
           />
-        </div>
-        <div className="field-line">
-          <span>Starts at</span>
+        </FieldLine>
+        <FieldLine name="Starts at">
           <NumberBox
             label="First frame of the join: moves the cut"
             value={join.start + first}
@@ -48,7 +46,7 @@ export function JoinCard(
               onEdit({ kind: 'move_cut', stint: join.incoming, frame: frame - first })
             }
           />
-        </div>
+        </FieldLine>
         <p className="quiet">
           Moving the cut trims one clip and lets the other begin earlier or later; every pose keeps
           its frame.

@@ -1,11 +1,11 @@
 import type { Schemas } from '../../../api/client';
+import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { Choice, Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
-import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
 
 const SWITCHES = [

@@ -1,8 +1,8 @@
-import { Choice, NumberBox } from '../../../app/controls';
+import { CardHead } from '../../../app/CardHead';
+import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { useLibrary } from '../../library/useLibrary';
-import { CardHead } from './CardHead';
 import { ExportForm } from './ExportForm';
 import type { CardProps } from './SideCard';
 
@@ -20,8 +20,7 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
           disabled={locked}
           onCommit={(name) => onEdit({ kind: 'rename_scene', name })}
         />
-        <div className="field-line">
-          <span>Length</span>
+        <FieldLine name="Length">
           <NumberBox
             label="Length of the scene in frames"
             value={desk.length_frames}
@@ -30,15 +29,13 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
             disabled={locked}
             onCommit={(length_frames) => onEdit({ kind: 'set_length', length_frames })}
           />
-        </div>
-        <div className="field-line">
-          <span>Lasts</span>
+        </FieldLine>
+        <FieldLine name="Lasts">
           <span className="number">
             {(desk.length_frames / desk.frames_per_second).toFixed(2)} s at {desk.rate} fps
           </span>
-        </div>
-        <div className="field-line">
-          <span>Backdrop</span>
+        </FieldLine>
+        <FieldLine name="Backdrop">
           <Choice
             label="Backdrop"
             value={desk.backdrop}
@@ -49,7 +46,7 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
               { value: 'quay', text: 'Quay' },
             ]}
           />
-        </div>
+        </FieldLine>
         <h3>On the stage</h3>
         {desk.figures.length === 0 && (
           <p className="quiet">No one yet. Draw a clip down to the desk.</p>

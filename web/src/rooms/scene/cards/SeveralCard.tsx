@@ -1,9 +1,9 @@
 import { useState } from 'react';
+import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
-import { NumberBox } from '../../../app/controls';
+import { FieldLine, NumberBox } from '../../../app/controls';
 import { withKey } from '../../../app/shortcuts';
 import { allStints } from '../../../desk/selection';
-import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
 import { duplicateOf } from './StintCard';
 
@@ -21,16 +21,14 @@ export function SeveralCard(props: CardProps & { ids: readonly string[] }) {
     <aside className="side" aria-label="Several stints">
       <CardHead title={`${ids.length} stints`} onClose={() => onSelect(null)} />
       <div className="body">
-        <div className="field-line">
-          <span>In the scene</span>
+        <FieldLine name="In the scene">
           <span className="number">
             {first + desk.first_frame} to {end - 1 + desk.first_frame}
           </span>
-        </div>
+        </FieldLine>
         {scene.may_change && (
           <>
-            <div className="field-line">
-              <span>Move by</span>
+            <FieldLine name="Move by">
               <NumberBox
                 label="Move by frames"
                 value={frames}
@@ -40,7 +38,7 @@ export function SeveralCard(props: CardProps & { ids: readonly string[] }) {
                   onEdit({ kind: 'move_stints', stints, frames: by, ripple });
                 }}
               />
-            </div>
+            </FieldLine>
             <ColourChoice
               label="Colour of the stints"
               value={colours.size === 1 ? chosen[0].colour : null}

@@ -2,13 +2,13 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../../../api/client';
 import { newId } from '../../../api/newId';
+import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
-import { NumberBox } from '../../../app/controls';
+import { FieldLine, NumberBox } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
 import type { Edit } from '../useScene';
-import { CardHead } from './CardHead';
 import type { CardProps } from './SideCard';
 
 type Lane = Schemas['DeskLane'];
@@ -111,8 +111,7 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
             : followed || 'Each number takes one other with it: press one to see which.'}
         </p>
         {stint.cycles !== null && (
-          <div className="field-line">
-            <span>Rounds</span>
+          <FieldLine name="Rounds">
             <NumberBox
               label="Rounds"
               value={stint.cycles}
@@ -123,7 +122,7 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
                 onEdit({ kind: 'repeat_stint', stint: stint.id, cycles, ripple })
               }
             />
-          </div>
+          </FieldLine>
         )}
         {stint.rests.length > 0 && (
           <p className="says is-warning" title={stint.rests.join(', ')}>

@@ -1,4 +1,4 @@
-import { IconButton } from '../../../app/controls';
+import { IconButton } from './controls';
 
 interface HeadProps {
   readonly title: string;
@@ -6,6 +6,7 @@ interface HeadProps {
   readonly onClose?: () => void;
 }
 
+/** What a card is of, and the way to close it. */
 export function CardHead({ title, colour, onClose }: HeadProps) {
   return (
     <div className="sheet-head">
