@@ -251,6 +251,29 @@ def test_keys_are_pasted_to_another_place_joint_and_side() -> None:
     assert notes == ("Left out, because Odo has no such joint: tail.",)
 
 
+def test_an_edit_says_where_its_keys_lie_now() -> None:
+    """Round the cycle, on whole frames, on another joint; an edit that moves none says nothing."""
+    chosen = {"chest.turn.x": [0.0, 21.0], "root.y": [21.0]}
+    moved = edit_clip(AMBLE, MoveKeys(chosen=chosen, frames=4.4))
+    assert moved.chosen == {"chest.turn.x": (1.0, 4.0), "root.y": (1.0,)}
+    apart = ScaleKeys(chosen={"root.y": [0.0, 3.0]}, pivot=0, factor=1.4, snap=False)
+    assert edit_clip(AMBLE, apart).chosen == {"root.y": (0.0, pytest.approx(4.2))}
+    turned = edit_clip(AMBLE, ReverseKeys(chosen={"chest.turn.x": [0.0, 3.0, 9.0]}))
+    assert turned.chosen == {"chest.turn.x": (0.0, 6.0, 9.0)}
+    rippled = edit_clip(AMBLE, MoveKeys(chosen={"chest.turn.x": [9.0]}, frames=1, ripple=True))
+    assert rippled.chosen == {"chest.turn.x": (10.0,)}
+    keys = {"l_elbow.turn.z": (Key(time=0, value=10), Key(time=4, value=20))}
+    pasted = edit_clip(AMBLE, PasteKeys(keys=keys, frame=22, mirrored=True))
+    assert pasted.chosen == {"r_elbow.turn.z": (2.0, 22.0)}
+    set_key = SetKey(channel="chest.turn.x", time=3, value=40, new_time=4)
+    assert edit_clip(AMBLE, set_key).chosen == {"chest.turn.x": (4.0,)}
+    off = after(AMBLE, MoveKeys(chosen={"root.y": [3.0]}, frames=0.4, snap=False))
+    snapped = edit_clip(off, SnapKeys(chosen={"root.y": [0.0, 3.4]}))
+    assert snapped.chosen == {"root.y": (0.0, 3.0)}
+    assert edit_clip(AMBLE, DeleteKeys(chosen={"root.y": [3.0]})).chosen == {}
+    assert edit_clip(AMBLE, ShiftValues(chosen={"root.y": [3.0]}, by=0.01)).chosen is None
+
+
 def test_one_key_is_set_with_its_slopes() -> None:
     made = after(AMBLE, SetKey(channel="chest.turn.x", time=3, value=40, new_time=4))
     assert {k.time: k.value for k in made.clip.keys["chest.turn.x"].keys}[4] == 40

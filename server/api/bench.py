@@ -83,8 +83,12 @@ def edit_clip(request: HttpRequest, clip_id: UUID, wanted: ClipEditWanted) -> Be
         found, opened, edited = bench.save_edit(
             found, wanted.edit, wanted.base_revision, person(request), wanted.token
         )
-    view = _view(found, member, opened)
-    return BenchOutcome(clip=view, label=edited.label, notes=list(edited.notes))
+    return BenchOutcome(
+        clip=_view(found, member, opened),
+        label=edited.label,
+        notes=list(edited.notes),
+        chosen=None if edited.chosen is None else dict(edited.chosen),
+    )
 
 
 @router.post("/{clip_id}/undo", response={200: BenchView, 404: Problem, 409: Problem, 422: Problem})

@@ -22,6 +22,7 @@ from elastic_core.fit import Pair, fit, fit_clip, retarget
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in, inspect
 from elastic_core.formats.bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
+from elastic_core.sides import spoken
 from library import files, reading, shelf
 from library.models import StoredFile
 from scenes import interchange
@@ -35,6 +36,7 @@ from .schemas import (
     FitView,
     Imported,
     ImportWanted,
+    JointName,
     PairView,
     Problem,
 )
@@ -95,7 +97,7 @@ def file_fit(
         dropped=list(report.dropped),
         rests=list(report.rests),
         clip_joints=list(skeleton.names),
-        figure_joints=list(target.names),
+        figure_joints=[JointName(name=name, label=spoken(name)) for name in target.names],
         leg_ratio=report.leg_ratio,
     )
 

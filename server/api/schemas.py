@@ -171,6 +171,13 @@ class PairView(Schema):
     figure_joint: str
 
 
+class JointName(Schema):
+    """A joint, and what it is called."""
+
+    name: str
+    label: str
+
+
 class FitView(Schema):
     """How a file's skeleton fits a figure (rule 2.4)."""
 
@@ -181,7 +188,7 @@ class FitView(Schema):
     dropped: list[str]
     rests: list[str]
     clip_joints: list[str]
-    figure_joints: list[str]
+    figure_joints: list[JointName]
     leg_ratio: float
 
 
@@ -346,6 +353,8 @@ class BenchOutcome(Schema):
     clip: BenchView
     label: str
     notes: list[str]
+    chosen: dict[str, tuple[float, ...]] | None
+    """Where the keys that the edit was about lie now; none: the choice stays as it was."""
 
 
 class ClipFramesWanted(Schema):

@@ -133,6 +133,8 @@ def test_keys_go_onto_another_figure_by_a_fit(bench: Bench, makes: dict[str, Pat
     expect(
         page.get_by_role("button", name=re.compile("^Undo: Paste [0-9]+ keys at 2"))
     ).to_be_visible()
+    # What was pasted is chosen, ready to be moved on.
+    expect(page.locator(".sheet-canvas")).to_have_attribute("data-chosen", re.compile("^5[0-9]$"))
     times = {
         joint: [key["time"] for key in bench.curve(f"{joint}.turn.x")["keys"]]
         for joint in ("l_knee", "r_knee", "l_hip")

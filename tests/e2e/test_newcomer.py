@@ -30,7 +30,7 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
     fit = sheet.get_by_role("region", name="Fit to Odo")
     expect(fit).to_contain_text("19 play, 36 are dropped, 1 of Odo’s rest.")
     expect(fit.get_by_label("rig:LeftUpLeg plays")).to_have_value("l_hip")
-    expect(fit).to_contain_text("These rest: pole.")
+    expect(fit).to_contain_text("These rest: Pole.")
     sheet.get_by_role("button", name="Bring in all 3").click()
     expect(files.filter(has_text="in the library")).to_have_count(3)
     sheet.get_by_role("button", name="Close").last.click()

@@ -32,11 +32,11 @@ export async function sendClipEdit(
   edit: ClipEdit,
   base: number,
   token: string | null,
-): Promise<{ view: Clip; notes: readonly string[] }> {
+): Promise<{ view: Clip; notes: readonly string[]; chosen: Chosen | null }> {
   const body = { edit, base_revision: base, preview: token === null, token };
   const call = api.POST('/api/clips/{clip_id}/edits', { params: pathOf(id), body });
-  const { clip, notes } = await answered(call);
-  return { view: clip as Clip, notes };
+  const { clip, notes, chosen } = await answered(call);
+  return { view: clip as Clip, notes, chosen };
 }
 
 export async function walkClip(id: string, way: 'undo' | 'redo', base: number): Promise<Clip> {

@@ -1568,9 +1568,19 @@ export interface components {
             /** Clip Joints */
             clip_joints: string[];
             /** Figure Joints */
-            figure_joints: string[];
+            figure_joints: components["schemas"]["JointName"][];
             /** Leg Ratio */
             leg_ratio: number;
+        };
+        /**
+         * JointName
+         * @description A joint, and what it is called.
+         */
+        JointName: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
         };
         /** PairView */
         PairView: {
@@ -3004,6 +3014,10 @@ export interface components {
             label: string;
             /** Notes */
             notes: string[];
+            /** Chosen */
+            chosen: {
+                [key: string]: number[];
+            } | null;
         };
         /** ClipEditWanted */
         ClipEditWanted: {

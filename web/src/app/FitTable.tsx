@@ -3,7 +3,7 @@ export type Mapping = Readonly<Record<string, string>>;
 interface FitTableProps {
   /** The joints that are to be played, and those that can play them. */
   readonly theirs: readonly string[];
-  readonly own: readonly string[];
+  readonly own: readonly { readonly name: string; readonly label: string }[];
   readonly of: string;
   readonly plays: string;
   readonly mapping: Mapping;
@@ -36,9 +36,9 @@ export function FitTable({ theirs, own, of, plays, mapping, how, onMapping }: Fi
                   onChange={(event) => onMapping(changed(mapping, joint, event.target.value))}
                 >
                   <option value="">nothing</option>
-                  {own.map((name) => (
+                  {own.map(({ name, label }) => (
                     <option key={name} value={name}>
-                      {name}
+                      {label}
                     </option>
                   ))}
                 </select>

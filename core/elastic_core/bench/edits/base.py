@@ -54,6 +54,8 @@ class Edited:
     clip: Clip
     label: str
     notes: tuple[str, ...] = ()
+    chosen: Mapping[str, tuple[float, ...]] | None = None
+    """Where the keys that it was about lie now; none: the choice stays as it was."""
 
 
 class Edit(BaseModel):

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ...channels import channel, joint_of
+from ...clip import Clip
 from ...curve import Beyond, Curve, Key, SpanKind
 from ...cycle.mirror import mirrored_curve, mirrored_name
 from ...errors import Refusal
@@ -140,36 +141,58 @@ def _count(places: Mapping[str, frozenset[int]]) -> str:
     return counted(sum(len(found) for found in places.values()), "key")
 
 
+def _in_round(clip: Clip, time: float) -> float:
+    """A key's time; in a cycle those beyond its ends go round."""
+    if clip.is_cycle and not 0 <= time <= clip.length_frames:
+        return time % clip.length_frames
+    return time
+
+
+def _nearest(time: float) -> float:
+    """The nearest whole frame."""
+    return float(np.floor(time + 0.5))
+
+
 def _retimed(
-    made: Made, places: Mapping[str, frozenset[int]], retime: Retime, label: str, *, snap: bool
+    made: Made,
+    places: Mapping[str, frozenset[int]],
+    retime: Retime,
+    label: str,
+    *,
+    snap: bool,
+    about: Mapping[str, frozenset[int]] | None = None,
 ) -> Edited:
-    """Keys set to other times; says how many were replaced, and how far snapping moved them."""
+    """Keys set to other times; says how many were replaced, and how far snapping moved them.
+
+    `about` are those that stay chosen, where they are not all of them.
+    """
     keyed = made.keyed()
     clip = keyed.clip
-    length = clip.length_frames
     replaced, rounding, changed = 0, 0.0, {}
+    lie: dict[str, tuple[float, ...]] = {}
     for name, chosen in places.items():
         curve = clip.keys[name]
         times: dict[int, float] = {}
         for place in chosen:
             exact = retime(curve.keys[place].time)
-            time = float(np.floor(exact + 0.5)) if snap else exact
+            time = _nearest(exact) if snap else exact
             rounding = max(rounding, abs(time - exact))
-            if clip.is_cycle and not 0 <= time <= length:
-                time %= length
-            if not clip.is_cycle and time < 0:
+            time = _in_round(clip, time)
+            if time < 0:
                 raise Refusal("A key would come to lie before frame 0.")
             times[place] = time
         if len(set(times.values())) < len(times):
             raise Refusal("Two of the chosen keys would come to lie on one frame.")
         changed[name], gone = curve.retimed(times)
         replaced += gone
+        if kept := (about or places).get(name):
+            lie[name] = tuple(sorted(times[place] for place in kept))
     notes = list(into_keys(made))
     if replaced:
         notes.append(f"{counted(replaced, 'key')} that lay there {_was(replaced)} replaced.")
     if rounding > 1e-6:
         notes.append(f"Snapped to whole frames, by {rounding:.2f} frames at the most.")
-    return Edited(with_curves(clip, changed), label, tuple(notes))
+    return Edited(with_curves(clip, changed), label, tuple(notes), lie)
 
 
 def _was(count: int) -> str:
@@ -178,7 +201,7 @@ def _was(count: int) -> str:
 
 def _move(made: Made, edit: MoveKeys) -> Edited:
     keyed = made.keyed()
-    places = _places(keyed, edit.chosen)
+    places = about = _places(keyed, edit.chosen)
     label = f"Move {_count(places)} by {edit.frames:+g}"
     if edit.ripple:
         clip = keyed.clip
@@ -190,7 +213,11 @@ def _move(made: Made, edit: MoveKeys) -> Edited:
         }
         places = _places(keyed, {name: times for name, times in later.items() if times})
         label = f"Move everything from {start:g} by {edit.frames:+g}"
-    return _retimed(made, places, lambda time: time + edit.frames, label, snap=edit.snap)
+
+    def retime(time: float) -> float:
+        return time + edit.frames
+
+    return _retimed(made, places, retime, label, snap=edit.snap, about=about)
 
 
 def _scale(made: Made, edit: ScaleKeys) -> Edited:
@@ -224,32 +251,37 @@ def _delete(made: Made, edit: DeleteKeys) -> Edited:
     if gone:
         joints = said(keyed.figure, joints_in(keyed.figure, gone))
         notes.append(f"{joints} {'rests' if len(gone) < 4 else 'rest'} in what has no key now.")
-    return Edited(left, f"Delete {_count(places)}", tuple(notes))
+    return Edited(left, f"Delete {_count(places)}", tuple(notes), {})
 
 
 def _snap(made: Made, edit: SnapKeys) -> Edited:
     keyed = made.keyed()
     every = {name: [key.time for key in curve.keys] for name, curve in keyed.clip.keys.items()}
     off = {
-        name: [time for time in times if time != np.floor(time + 0.5)]
+        name: [time for time in times if time != _nearest(time)]
         for name, times in (edit.chosen or every).items()
     }
     places = _places(keyed, {name: times for name, times in off.items() if times})
     changed, replaced = {}, 0
     for name, chosen in places.items():
         curve = keyed.clip.keys[name]
-        wanted = {place: float(np.floor(curve.keys[place].time + 0.5)) for place in chosen}
+        wanted = {place: _nearest(curve.keys[place].time) for place in chosen}
         changed[name], gone = curve.retimed(wanted)
         replaced += gone
     notes = (f"{counted(replaced, 'key')} that met another {_was(replaced)} replaced.",)
     label = f"Snap {_count(places)} to frames"
-    return Edited(with_curves(keyed.clip, changed), label, notes if replaced else ())
+    lie = {
+        name: tuple(sorted({_nearest(time) for time in times}))
+        for name, times in (edit.chosen or {}).items()
+    }
+    return Edited(with_curves(keyed.clip, changed), label, notes if replaced else (), lie or None)
 
 
 def _paste(made: Made, edit: PasteKeys) -> Edited:
     keyed = made.keyed()
     clip, figure = keyed.clip, keyed.figure
     changed: dict[str, Curve] = {}
+    lie: dict[str, tuple[float, ...]] = {}
     left_out: list[str] = []
     for source, keys in edit.keys.items():
         name = _onto(source, edit.onto)
@@ -264,7 +296,14 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
         if edit.mirrored:
             pasted, name = mirrored_curve(name, pasted), mirrored_name(figure, name)
         curve = changed.get(name) or clip.keys.get(name)
-        changed[name] = _laid_in(clip.length_frames, clip.is_cycle, curve, pasted, edit.frame)
+        laid = {
+            (time := _in_round(clip, key.time + edit.frame)): key.model_copy(update={"time": time})
+            for key in pasted.keys
+        }
+        keys_now = {**{key.time: key for key in (curve.keys if curve else ())}, **laid}
+        in_order = tuple(keys_now[time] for time in sorted(keys_now))
+        changed[name] = (curve or pasted).model_copy(update={"keys": in_order})
+        lie[name] = tuple(sorted({*lie.get(name, ()), *laid}))
     if not changed:
         raise Refusal(f"None of the copied joints is one of {figure.name}'s.")
     notes = list(into_keys(made))
@@ -274,7 +313,7 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
     count = sum(len(keys) for keys in edit.keys.values())
     how = " mirrored" if edit.mirrored else ""
     label = f"Paste {counted(count, 'key')}{how} at {edit.frame:g}"
-    return Edited(with_curves(clip, changed), label, tuple(notes))
+    return Edited(with_curves(clip, changed), label, tuple(notes), lie)
 
 
 def _onto(name: str, onto: Mapping[str, str]) -> str:
@@ -282,21 +321,6 @@ def _onto(name: str, onto: Mapping[str, str]) -> str:
     if own.joint not in onto:
         return name
     return f"{onto[own.joint]}.{own.part}.{own.axis}"
-
-
-def _laid_in(
-    length: int, is_cycle: bool, curve: Curve | None, pasted: Curve, frame: float
-) -> Curve:
-    """Keys put into a curve from a frame on; in a cycle they go round."""
-    keys = {key.time: key for key in (curve.keys if curve else ())}
-    for key in pasted.keys:
-        time = key.time + frame
-        if is_cycle and not 0 <= time <= length:
-            time %= length
-        keys[time] = key.model_copy(update={"time": time})
-    ordered = tuple(keys[time] for time in sorted(keys))
-    beyond = curve or pasted
-    return Curve(keys=ordered, before=beyond.before, after=beyond.after)
 
 
 def _each(
@@ -357,7 +381,9 @@ def _set_key(made: Made, edit: SetKey) -> Edited:
     if replaced:
         notes.append("The key that lay there was replaced.")
     label = f"Set a key of {joint} at {edit.time:g}"
-    return Edited(with_curves(keyed.clip, {edit.channel: curve}), label, tuple(notes))
+    lies = edit.time if edit.new_time is None else edit.new_time
+    changed = with_curves(keyed.clip, {edit.channel: curve})
+    return Edited(changed, label, tuple(notes), {edit.channel: (lies,)})
 
 
 def _with_slope(

@@ -84,9 +84,13 @@ function OpenBench({ person, state, standing }: OpenProps) {
     () => memory.chosen.filter((name) => bench.joints.some((joint) => joint.name === name)),
     [memory.chosen, bench.joints],
   );
+  const { preview, lie } = state;
+  useEffect(() => {
+    if (lie) setPicked(lie);
+  }, [lie]);
   const keys = useMemo(
-    () => (state.preview ? picked : stillKeyed(standing.bench, picked)),
-    [state.preview, standing.bench, picked],
+    () => (preview ? (preview.chosen ?? picked) : stillKeyed(standing.bench, picked)),
+    [preview, standing.bench, picked],
   );
 
   const { player, frames } = usePlayback({

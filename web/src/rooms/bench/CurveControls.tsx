@@ -12,7 +12,6 @@ interface ChosenKeyProps {
   readonly chosen: OneKey;
   readonly mayChange: boolean;
   readonly onEdit: (edit: ClipEdit) => void;
-  readonly onKeys: (keys: Chosen) => void;
 }
 
 const SLOPES = [
@@ -21,7 +20,7 @@ const SLOPES = [
 ] as const;
 
 /** The numbers of the one chosen key. */
-export function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps) {
+export function ChosenKey({ chosen, mayChange, onEdit }: ChosenKeyProps) {
   const { curve, key } = chosen;
   const set = (part: object) =>
     onEdit({ kind: 'set_key', channel: curve.channel, time: key.time, ...part } as ClipEdit);
@@ -32,10 +31,7 @@ export function ChosenKey({ chosen, mayChange, onEdit, onKeys }: ChosenKeyProps)
         value={key.time}
         decimals={2}
         disabled={!mayChange || !key.own}
-        onCommit={(new_time) => {
-          set({ new_time });
-          onKeys({ [curve.channel]: [new_time] });
-        }}
+        onCommit={(new_time) => set({ new_time })}
       />
       <NumberBox
         label="Value of the key"

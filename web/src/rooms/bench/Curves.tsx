@@ -205,11 +205,7 @@ export function Curves(props: CurvesProps) {
         new_time: upright ? hit.key.time : hit.key.time + Math.round(dx / perFrame),
       };
     };
-    drawEdit(event, editOf, onPreview, (edit) => {
-      onEdit(edit);
-      if (edit.kind === 'set_key' && typeof edit.new_time === 'number')
-        onKeys({ [hit.curve.channel]: [edit.new_time] });
-    });
+    drawEdit(event, editOf, onPreview, onEdit);
   };
 
   return (
@@ -239,14 +235,7 @@ export function Curves(props: CurvesProps) {
       </div>
       {/* Always there, so that a key does not move away under the hand that presses it. */}
       <div className="curves-bar">
-        {chosenKey && (
-          <ChosenKey
-            chosen={chosenKey}
-            mayChange={clip.may_change}
-            onEdit={onEdit}
-            onKeys={onKeys}
-          />
-        )}
+        {chosenKey && <ChosenKey chosen={chosenKey} mayChange={clip.may_change} onEdit={onEdit} />}
         {countOf(keys) > 0 ? (
           <SpanChoice
             keys={keys}

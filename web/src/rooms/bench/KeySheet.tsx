@@ -38,7 +38,6 @@ import {
   merged,
   rowsOf,
   type SheetRow,
-  shifted,
   without,
 } from './sheet';
 
@@ -239,21 +238,8 @@ export function KeySheet(props: KeySheetProps) {
       onMove: (dx) => props.onPreview(editOf(dx)),
       onDrop: (dx) => {
         const edit = editOf(dx);
-        if (!edit) {
-          props.onPreview(null);
-          return;
-        }
-        props.onEdit(edit);
-        const length = bench.length_frames;
-        const round = (time: number) =>
-          bench.is_cycle && (time < 0 || time > length) ? (time + length) % length : time;
-        if (edit.kind === 'move_keys')
-          props.onKeys(shifted(held, (time) => round(time + edit.frames)));
-        if (edit.kind === 'scale_keys') {
-          props.onKeys(
-            shifted(held, (time) => round(landing(pivot + (time - pivot) * edit.factor))),
-          );
-        }
+        if (edit) props.onEdit(edit);
+        else props.onPreview(null);
       },
       onCancel: () => props.onPreview(null),
     });

@@ -38,7 +38,7 @@ export function PasteSheet({ clip, paste, onEdit, onClose }: PasteSheetProps) {
     return shown[joint] === proposed.data?.mapping[joint] ? 'proposed' : 'by hand';
   };
   return (
-    <Modal show onHide={onClose} aria-labelledby={id}>
+    <Modal show onHide={onClose} aria-labelledby={id} className="paste-sheet">
       <Modal.Header closeButton>
         <Modal.Title id={id}>
           Paste onto {bench.figure_name}
@@ -56,7 +56,7 @@ export function PasteSheet({ clip, paste, onEdit, onClose }: PasteSheetProps) {
             </p>
             <FitTable
               theirs={found.joints}
-              own={bench.joints.map((joint) => joint.name)}
+              own={bench.joints}
               of={found.figure_name}
               plays={bench.figure_name}
               mapping={shown}

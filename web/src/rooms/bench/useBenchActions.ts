@@ -87,18 +87,20 @@ export function useBenchActions(room: Room): void {
   };
   const here = chosen.length ? names.indexOf(chosen[chosen.length - 1]) : -1;
   const ofChosen = chosen.length ? chosen : names;
-  const retime = (edit: ClipEdit, to: (time: number) => number) => {
-    make(edit);
-    onKeys(shifted(keys, to));
-  };
   const landing = (time: number) => (memory.snap ? Math.floor(time + 0.5) : time);
   const round = (time: number) =>
     bench.is_cycle && (time < 0 || time > length) ? (time + length) % length : time;
+  /** The answer says where the keys lie; until then they are taken to lie where they were sent, so
+   * that the next press need not wait for it. */
+  const retime = (edit: ClipEdit, to: (time: number) => number) => {
+    make(edit);
+    onKeys(shifted(keys, (time) => round(landing(to(time)))));
+  };
   const move = (frames: number) => {
     if (!countOf(keys)) return;
     retime(
       { kind: 'move_keys', chosen: plain(keys), frames, ripple: false, snap: memory.snap },
-      (time) => round(time + frames),
+      (time) => time + frames,
     );
   };
   /** What is chosen, or the playhead, and everything that follows. */
@@ -108,7 +110,6 @@ export function useBenchActions(room: Room): void {
       : chosenAt(bench, names, (time) => time >= player.frame && time < length);
     if (countOf(chosen))
       make({ kind: 'move_keys', chosen: plain(chosen), frames, ripple: true, snap: memory.snap });
-    onKeys({});
   };
   const widen = (frames: number) => {
     const span = spanOf(keys);
@@ -118,7 +119,7 @@ export function useBenchActions(room: Room): void {
     if (factor <= 0) return;
     retime(
       { kind: 'scale_keys', chosen: plain(keys), pivot: first, factor, snap: memory.snap },
-      (time) => round(landing(first + (time - first) * factor)),
+      (time) => first + (time - first) * factor,
     );
   };
   const raise = (way: 1 | -1) => {

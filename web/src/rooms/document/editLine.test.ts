@@ -2,7 +2,7 @@ import { expect, test, vi } from 'vitest';
 import { EditLine, type Sent, type Step } from './editLine';
 
 const step = (token: string): Step<string> => ({ kind: 'edit', token, edit: 'longer' });
-const made: Sent<number> = { is: 'made', view: 2, notes: [] };
+const made: Sent<number> = { is: 'made', outcome: 2 };
 const settled = () => new Promise((done) => setTimeout(done, 5));
 
 /** A line whose answers are given one by one; what it sent, and what it keeps. */

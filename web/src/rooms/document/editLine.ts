@@ -10,8 +10,8 @@ export type Step<Edit> =
   | { readonly kind: 'walk'; readonly token: string; readonly way: 'undo' | 'redo' };
 
 /** What came of sending a step. */
-export type Sent<View> =
-  | { readonly is: 'made'; readonly view: View; readonly notes: readonly string[] }
+export type Sent<Outcome> =
+  | { readonly is: 'made'; readonly outcome: Outcome }
   | { readonly is: 'refused'; readonly problem: unknown }
   | { readonly is: 'late'; readonly problem: unknown }
   | { readonly is: 'unreachable' };
@@ -23,9 +23,9 @@ export interface LineState<Edit = unknown> {
   readonly late: Step<Edit> | null;
 }
 
-interface Ends<View, Edit> {
-  readonly send: (step: Step<Edit>) => Promise<Sent<View>>;
-  readonly onMade: (view: View, notes: readonly string[]) => void;
+interface Ends<Outcome, Edit> {
+  readonly send: (step: Step<Edit>) => Promise<Sent<Outcome>>;
+  readonly onMade: (outcome: Outcome) => void;
   readonly onRefused: (problem: unknown) => void;
   /** See what stands now, before anyone decides. */
   readonly onLate: (step: Step<Edit>, problem: unknown) => Promise<void>;
@@ -34,7 +34,7 @@ interface Ends<View, Edit> {
 
 const AGAIN_MS = 1500;
 
-export class EditLine<View, Edit> {
+export class EditLine<Outcome, Edit> {
   private steps: Step<Edit>[];
   private running = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -42,7 +42,7 @@ export class EditLine<View, Edit> {
   private readonly listeners = new Set<() => void>();
 
   constructor(
-    private readonly ends: Ends<View, Edit>,
+    private readonly ends: Ends<Outcome, Edit>,
     kept: readonly Step<Edit>[] = [],
   ) {
     this.steps = [...kept];
@@ -100,7 +100,7 @@ export class EditLine<View, Edit> {
         }
         this.steps.shift();
         this.settle();
-        if (sent.is === 'made') this.ends.onMade(sent.view, sent.notes);
+        if (sent.is === 'made') this.ends.onMade(sent.outcome);
         if (sent.is === 'refused') this.ends.onRefused(sent.problem);
       }
     } finally {

@@ -1,6 +1,7 @@
 import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { type Schemas, Trouble } from '../../api/client';
+import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
 import { useNotices } from '../../app/notices';
 import { recall, remember } from '../../app/remembered';
@@ -20,6 +21,8 @@ export interface Viewed {
 export interface Outcome<View> {
   readonly view: View;
   readonly notes: readonly string[];
+  /** Where what the edit was about lies now, where it says so. */
+  readonly chosen?: Chosen | null;
 }
 
 /** How one kind of document is read and changed. */
@@ -42,7 +45,13 @@ export interface DocumentState<View, Edit> {
   readonly view: View | undefined;
   readonly problem: unknown;
   /** What a drag would give, while it goes on. */
-  readonly preview: { readonly edit: Edit; readonly view: View } | null;
+  readonly preview: {
+    readonly edit: Edit;
+    readonly view: View;
+    readonly chosen: Chosen | null;
+  } | null;
+  /** Where what the last edit was about lies, once it is made. */
+  readonly lie: Chosen | null;
   readonly line: LineState<Edit>;
   /** Who changed the document while an edit was on its way, and how. */
   readonly theirs: Head | null;
@@ -66,12 +75,12 @@ async function send<View, Edit>(
   id: string,
   step: Step<Edit>,
   base: number,
-): Promise<Sent<View>> {
+): Promise<Sent<Outcome<View>>> {
   try {
     if (step.kind === 'walk') {
-      return { is: 'made', view: await routes.walk(id, step.way, base), notes: [] };
+      return { is: 'made', outcome: { view: await routes.walk(id, step.way, base), notes: [] } };
     }
-    return { is: 'made', ...(await routes.send(id, step.edit, base, step.token)) };
+    return { is: 'made', outcome: await routes.send(id, step.edit, base, step.token) };
   } catch (problem) {
     if (!(problem instanceof Trouble)) return { is: 'refused', problem };
     if (problem.isUnreachable) return { is: 'unreachable' };
@@ -101,6 +110,7 @@ export function useDocument<View extends Viewed, Edit>(
     },
   });
   const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
+  const [lie, setLie] = useState<Chosen | null>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
   const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
 
@@ -118,12 +128,14 @@ export function useDocument<View extends Viewed, Edit>(
 
   const [line] = useState(
     () =>
-      new EditLine<View, Edit>(
+      new EditLine<Outcome<View>, Edit>(
         {
           send: (step) => send(routes, id, step, standing()?.revision ?? 0),
-          onMade: (view, notes) => {
+          onMade: ({ view, notes, chosen }) => {
             settle(view);
             setPreview(null);
+            // While more is on its way, only the last of them tells what is chosen in the end.
+            if (chosen && !line.snapshot().waiting) setLie(chosen);
             if (notes.length) notices.say(notes.join(' '));
           },
           onRefused: (problem) => {
@@ -200,8 +212,13 @@ export function useDocument<View extends Viewed, Edit>(
             const now = standing();
             if (!now) return;
             try {
-              const { view } = await routes.send(id, asked, now.revision, null);
-              if (state.wanted) setPreview({ edit: asked, view: replaceEqualDeep(now, view) });
+              const { view, chosen } = await routes.send(id, asked, now.revision, null);
+              if (state.wanted)
+                setPreview({
+                  edit: asked,
+                  view: replaceEqualDeep(now, view),
+                  chosen: chosen ?? null,
+                });
             } catch {
               // A place where it cannot lie: the last good one stays, and dropping it says why.
             }
@@ -246,6 +263,7 @@ export function useDocument<View extends Viewed, Edit>(
       view: query.data,
       problem: query.error,
       preview,
+      lie,
       line: lineState.waiting || !isGone ? lineState : { ...lineState, unreachable: true },
       theirs,
       edit,
@@ -260,6 +278,7 @@ export function useDocument<View extends Viewed, Edit>(
       query.data,
       query.error,
       preview,
+      lie,
       lineState,
       isGone,
       theirs,

@@ -39,7 +39,7 @@ export function FitReport(props: FitProps) {
   const known = new Set(plays.map((pair) => pair.clip_joint));
   const proposed = new Set(fit.data.proposed.map((pair) => pair.clip_joint));
   const played = new Set(Object.values(mapping));
-  const rests = figure_joints.filter((joint) => !played.has(joint));
+  const rests = figure_joints.filter(({ name }) => !played.has(name));
   const dropped = clip_joints.filter((joint) => !mapping[joint]);
   const how = (joint: string) => {
     if (!mapping[joint]) return 'dropped';
@@ -67,7 +67,11 @@ export function FitReport(props: FitProps) {
       />
       {rests.length > 0 && (
         <p className="says is-warning">
-          These rest: {rests.slice(0, 8).join(', ')}
+          These rest:{' '}
+          {rests
+            .slice(0, 8)
+            .map(({ label }) => label)
+            .join(', ')}
           {rests.length > 8 && ` and ${rests.length - 8} more`}.
         </p>
       )}
