@@ -169,7 +169,7 @@ def _retimed(
     keyed = made.keyed()
     clip = keyed.clip
     replaced, rounding, changed = 0, 0.0, {}
-    lie: dict[str, tuple[float, ...]] = {}
+    landed: dict[str, tuple[float, ...]] = {}
     for name, chosen in places.items():
         curve = clip.keys[name]
         times: dict[int, float] = {}
@@ -186,13 +186,13 @@ def _retimed(
         changed[name], gone = curve.retimed(times)
         replaced += gone
         if kept := (about or places).get(name):
-            lie[name] = tuple(sorted(times[place] for place in kept))
+            landed[name] = tuple(sorted(times[place] for place in kept))
     notes = list(into_keys(made))
     if replaced:
         notes.append(f"{counted(replaced, 'key')} that lay there {_was(replaced)} replaced.")
     if rounding > 1e-6:
         notes.append(f"Snapped to whole frames, by {rounding:.2f} frames at the most.")
-    return Edited(with_curves(clip, changed), label, tuple(notes), lie)
+    return Edited(with_curves(clip, changed), label, tuple(notes), landed)
 
 
 def _was(count: int) -> str:
@@ -270,18 +270,20 @@ def _snap(made: Made, edit: SnapKeys) -> Edited:
         replaced += gone
     notes = (f"{counted(replaced, 'key')} that met another {_was(replaced)} replaced.",)
     label = f"Snap {_count(places)} to frames"
-    lie = {
+    landed = {
         name: tuple(sorted({_nearest(time) for time in times}))
         for name, times in (edit.chosen or {}).items()
     }
-    return Edited(with_curves(keyed.clip, changed), label, notes if replaced else (), lie or None)
+    return Edited(
+        with_curves(keyed.clip, changed), label, notes if replaced else (), landed or None
+    )
 
 
 def _paste(made: Made, edit: PasteKeys) -> Edited:
     keyed = made.keyed()
     clip, figure = keyed.clip, keyed.figure
     changed: dict[str, Curve] = {}
-    lie: dict[str, tuple[float, ...]] = {}
+    landed: dict[str, tuple[float, ...]] = {}
     left_out: list[str] = []
     for source, keys in edit.keys.items():
         name = _onto(source, edit.onto)
@@ -303,7 +305,7 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
         keys_now = {**{key.time: key for key in (curve.keys if curve else ())}, **laid}
         in_order = tuple(keys_now[time] for time in sorted(keys_now))
         changed[name] = (curve or pasted).model_copy(update={"keys": in_order})
-        lie[name] = tuple(sorted({*lie.get(name, ()), *laid}))
+        landed[name] = tuple(sorted({*landed.get(name, ()), *laid}))
     if not changed:
         raise Refusal(f"None of the copied joints is one of {figure.name}'s.")
     notes = list(into_keys(made))
@@ -313,7 +315,7 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
     count = sum(len(keys) for keys in edit.keys.values())
     how = " mirrored" if edit.mirrored else ""
     label = f"Paste {counted(count, 'key')}{how} at {edit.frame:g}"
-    return Edited(with_curves(clip, changed), label, tuple(notes), lie)
+    return Edited(with_curves(clip, changed), label, tuple(notes), landed)
 
 
 def _onto(name: str, onto: Mapping[str, str]) -> str:
@@ -381,9 +383,9 @@ def _set_key(made: Made, edit: SetKey) -> Edited:
     if replaced:
         notes.append("The key that lay there was replaced.")
     label = f"Set a key of {joint} at {edit.time:g}"
-    lies = edit.time if edit.new_time is None else edit.new_time
+    landed = edit.time if edit.new_time is None else edit.new_time
     changed = with_curves(keyed.clip, {edit.channel: curve})
-    return Edited(changed, label, tuple(notes), {edit.channel: (lies,)})
+    return Edited(changed, label, tuple(notes), {edit.channel: (landed,)})
 
 
 def _with_slope(

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { type Chosen, type Clip, clipPoses, readClip } from '../../api/clips';
+import { type Clip, clipPoses, readClip } from '../../api/clips';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { isWriting } from '../../app/shortcuts';
@@ -35,10 +35,11 @@ import { type Paste, PasteSheet } from './PasteSheet';
 import { PoseCard } from './PoseCard';
 import { poseHand } from './poseHand';
 import { SeamBadge } from './SeamBadge';
-import { keyFrames, spanOf, stillKeyed } from './sheet';
+import { keyFrames, spanOf } from './sheet';
 import { useLayPictures } from './TracingMenu';
 import { type BenchState, useBench } from './useBench';
 import { useBenchActions } from './useBenchActions';
+import { useChosenKeys } from './useChosenKeys';
 import { editOf, usePose } from './usePose';
 import { useTracing } from './useTracing';
 
@@ -68,7 +69,6 @@ function OpenBench({ person, state, standing }: OpenProps) {
   const [naming, setNaming] = useState(false);
   // Record is off whenever one comes in, and goes off when one leaves.
   const [record, setRecord] = useState(false);
-  const [picked, setPicked] = useState<Chosen>({});
   const [framed, setFramed] = useState<FrameWindow | null>(null);
   const [beat, setBeat] = useState<string | null>(null);
   const showBeat = (wanted: string | null) => {
@@ -84,14 +84,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     () => memory.chosen.filter((name) => bench.joints.some((joint) => joint.name === name)),
     [memory.chosen, bench.joints],
   );
-  const { preview, lie } = state;
-  useEffect(() => {
-    if (lie) setPicked(lie);
-  }, [lie]);
-  const keys = useMemo(
-    () => (preview ? (preview.chosen ?? picked) : stillKeyed(standing.bench, picked)),
-    [preview, standing.bench, picked],
-  );
+  const { keys, choose, onEdit, onPreview } = useChosenKeys(state, standing.bench);
 
   const { player, frames } = usePlayback({
     id: standing.id,
@@ -119,14 +112,14 @@ function OpenBench({ person, state, standing }: OpenProps) {
     inPlace,
     record,
     bothSides: memory.bothSides,
-    onEdit: state.edit,
+    onEdit,
     onShown,
     onOtherLoose: (frame) =>
       notices.say(`The pose at ${frame} is still loose: K keys it, Esc drops it.`),
   });
   repaint.current = () => frames.tell();
 
-  const pictures = useLayPictures(standing, memory.view.orbit, state.edit);
+  const pictures = useLayPictures(standing, memory.view.orbit, onEdit);
   const underlay = useTracing(clip, memory.tracing, onShown);
   const costume = useQuery(costumeQuery(bench.figure));
   const scene = useMemo((): StageScene => {
@@ -215,7 +208,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
     record,
     change,
     onView,
-    onKeys: setPicked,
+    onEdit,
+    onKeys: choose,
     onRecord: (on) => setRecord(on && clip.may_change),
     onHistory: history.toggle,
     onSheet: () => setSheetShown(true),
@@ -276,8 +270,8 @@ function OpenBench({ person, state, standing }: OpenProps) {
             onView={onView}
             onChange={change}
             onFrameFigure={frameFigure}
-            onEdit={state.edit}
-            onPreview={state.showPreview}
+            onEdit={onEdit}
+            onPreview={onPreview}
           />
           {/* biome-ignore lint/a11y/noStaticElementInteractions: files dropped here can also be chosen in the bar */}
           <div
@@ -335,9 +329,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
                 bench={bench}
                 player={player}
                 mayChange={clip.may_change}
-                onKeys={setPicked}
-                onPreview={state.showPreview}
-                onEdit={state.edit}
+                onKeys={choose}
+                onPreview={onPreview}
+                onEdit={onEdit}
               />
             )}
             <SideCards
@@ -346,10 +340,10 @@ function OpenBench({ person, state, standing }: OpenProps) {
               clip={clip}
               player={player}
               joints={chosen}
-              onEdit={state.edit}
-              onPreview={state.showPreview}
+              onEdit={onEdit}
+              onPreview={onPreview}
               onJoints={(joints) => change({ chosen: joints })}
-              onKeys={setPicked}
+              onKeys={choose}
               beat={beat}
               onBeat={showBeat}
               snap={memory.snap}
@@ -385,11 +379,11 @@ function OpenBench({ person, state, standing }: OpenProps) {
               onSnap={(snap) => change({ snap })}
               beat={beat}
               onBeat={showBeat}
-              onKeys={setPicked}
+              onKeys={choose}
               onJoints={(joints) => change({ chosen: joints })}
               onFold={(folded) => change({ folded })}
-              onPreview={state.showPreview}
-              onEdit={state.edit}
+              onPreview={onPreview}
+              onEdit={onEdit}
             />
             <Curves
               clip={clip}
@@ -402,9 +396,9 @@ function OpenBench({ person, state, standing }: OpenProps) {
               framed={framed}
               onFramed={setFramed}
               onFrameKeys={frameKeys}
-              onKeys={setPicked}
-              onPreview={state.showPreview}
-              onEdit={state.edit}
+              onKeys={choose}
+              onPreview={onPreview}
+              onEdit={onEdit}
             />
           </div>
           <FavourStrip
@@ -413,24 +407,19 @@ function OpenBench({ person, state, standing }: OpenProps) {
             wish={memory.favour}
             mayChange={clip.may_change}
             onWish={(part) => change({ favour: { ...memory.favour, ...part } })}
-            onPreview={state.showPreview}
-            onEdit={state.edit}
+            onPreview={onPreview}
+            onEdit={onEdit}
           />
         </div>
       </div>
       {naming && (
-        <NamePose
-          player={player}
-          bench={bench}
-          onEdit={state.edit}
-          onClose={() => setNaming(false)}
-        />
+        <NamePose player={player} bench={bench} onEdit={onEdit} onClose={() => setNaming(false)} />
       )}
       {pasting && (
         <PasteSheet
           clip={standing}
           paste={pasting}
-          onEdit={state.edit}
+          onEdit={onEdit}
           onClose={() => setPasting(null)}
         />
       )}

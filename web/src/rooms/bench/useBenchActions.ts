@@ -28,6 +28,7 @@ interface Room {
   readonly record: boolean;
   readonly change: (part: Partial<BenchMemory>) => void;
   readonly onView: (part: Partial<StageView>) => void;
+  readonly onEdit: (edit: ClipEdit) => void;
   readonly onKeys: (keys: Chosen) => void;
   readonly onRecord: (on: boolean) => void;
   readonly onHistory: () => void;
@@ -60,7 +61,7 @@ export function useBenchActions(room: Room): void {
   const names = bench.joints.map((joint) => joint.name);
 
   const make = (edit: ClipEdit | null) => {
-    if (edit && clip.may_change) state.edit(edit);
+    if (edit && clip.may_change) room.onEdit(edit);
   };
   const flip = (frames: readonly number[], way: 1 | -1) => {
     player.pause();
@@ -93,8 +94,8 @@ export function useBenchActions(room: Room): void {
   /** The answer says where the keys lie; until then they are taken to lie where they were sent, so
    * that the next press need not wait for it. */
   const retime = (edit: ClipEdit, to: (time: number) => number) => {
-    make(edit);
     onKeys(shifted(keys, (time) => round(landing(to(time)))));
+    make(edit);
   };
   const move = (frames: number) => {
     if (!countOf(keys)) return;
@@ -163,8 +164,8 @@ export function useBenchActions(room: Room): void {
       if (chosenBeat) make({ kind: 'remove_beat', beat: chosenBeat.id });
       return;
     }
-    make({ kind: 'delete_keys', chosen: plain(keys) });
     onKeys({});
+    make({ kind: 'delete_keys', chosen: plain(keys) });
   };
   const paste = (mirrored: boolean) => {
     const held = copied();

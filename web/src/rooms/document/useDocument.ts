@@ -51,7 +51,7 @@ export interface DocumentState<View, Edit> {
     readonly chosen: Chosen | null;
   } | null;
   /** Where what the last edit was about lies, once it is made. */
-  readonly lie: Chosen | null;
+  readonly landed: Chosen | null;
   readonly line: LineState<Edit>;
   /** Who changed the document while an edit was on its way, and how. */
   readonly theirs: Head | null;
@@ -110,7 +110,7 @@ export function useDocument<View extends Viewed, Edit>(
     },
   });
   const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
-  const [lie, setLie] = useState<Chosen | null>(null);
+  const [landed, setLanded] = useState<Chosen | null>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
   const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
 
@@ -135,7 +135,7 @@ export function useDocument<View extends Viewed, Edit>(
             settle(view);
             setPreview(null);
             // While more is on its way, only the last of them tells what is chosen in the end.
-            if (chosen && !line.snapshot().waiting) setLie(chosen);
+            if (chosen && !line.snapshot().waiting) setLanded(chosen);
             if (notes.length) notices.say(notes.join(' '));
           },
           onRefused: (problem) => {
@@ -263,7 +263,7 @@ export function useDocument<View extends Viewed, Edit>(
       view: query.data,
       problem: query.error,
       preview,
-      lie,
+      landed,
       line: lineState.waiting || !isGone ? lineState : { ...lineState, unreachable: true },
       theirs,
       edit,
@@ -278,7 +278,7 @@ export function useDocument<View extends Viewed, Edit>(
       query.data,
       query.error,
       preview,
-      lie,
+      landed,
       lineState,
       isGone,
       theirs,

@@ -1,0 +1,42 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { Chosen, Clip, ClipEdit } from '../../api/clips';
+import { stillKeyed } from './sheet';
+import type { BenchState } from './useBench';
+
+/**
+ * The chosen keys. They go along with an edit, to where the server says that they landed; but what is
+ * chosen by hand while the edit is on its way stays chosen.
+ */
+export function useChosenKeys(state: BenchState, bench: Clip['bench']) {
+  const [choice, setChoice] = useState<{ readonly keys: Chosen; readonly isNewer: boolean }>({
+    keys: {},
+    isNewer: false,
+  });
+  const choose = useCallback((keys: Chosen) => setChoice({ keys, isNewer: true }), []);
+  const goAlong = useCallback(() => setChoice(({ keys }) => ({ keys, isNewer: false })), []);
+
+  const { preview, landed } = state;
+  useEffect(() => {
+    if (landed) setChoice((old) => (old.isNewer ? old : { keys: landed, isNewer: false }));
+  }, [landed]);
+  const keys = useMemo(() => {
+    if (!preview) return stillKeyed(bench, choice.keys);
+    return (!choice.isNewer && preview.chosen) || choice.keys;
+  }, [preview, bench, choice]);
+
+  const onEdit = useCallback(
+    (edit: ClipEdit) => {
+      goAlong();
+      state.edit(edit);
+    },
+    [goAlong, state.edit],
+  );
+  const onPreview = useCallback(
+    (edit: ClipEdit | null) => {
+      if (edit) goAlong();
+      state.showPreview(edit);
+    },
+    [goAlong, state.showPreview],
+  );
+  return { keys, choose, onEdit, onPreview };
+}
