@@ -141,7 +141,7 @@ def turned(figure: Figure, place: int, degrees: Array) -> Array:
 def turns_of(figure: Figure, place: int, rotations: Array) -> Array:
     """A joint's rotations as degrees about x, y, z, unrolled over frames. [frames, 4] → [frames, 3]."""
     order = figure.joints[place].euler_order
-    degrees = rotation.unroll(rotation.to_euler(rotations, order), order)
+    degrees = rotation.unroll(rotation.to_euler(rotations, order))
     result: Array = degrees[..., [order.index(axis) for axis in "XYZ"]]
     return result
 
@@ -151,7 +151,7 @@ def turn_near(figure: Figure, place: int, rotation_: Array, near: Array) -> Arra
     order = figure.joints[place].euler_order
     columns = ["XYZ".index(axis) for axis in order]
     found = rotation.to_euler(rotation_[None], order)
-    both = rotation.unroll(np.concatenate([near[columns][None], found]), order)
+    both = rotation.unroll(np.concatenate([near[columns][None], found]))
     result: Array = both[1][[order.index(axis) for axis in "XYZ"]]
     return result
 

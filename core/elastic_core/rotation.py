@@ -175,23 +175,27 @@ def to_euler(q: Array, order: str) -> Array:
     return result
 
 
-def unroll(degrees: Array, order: str) -> Array:
-    """Euler degrees along the first axis without jumps (rule 3.4): of the two equal triples, and
-    all full turns of each, every frame takes the one nearest the frame before."""
+def unroll(degrees: Array) -> Array:
+    """Euler degrees without jumps (rule 3.4): of the two equal triples, and all full turns of each,
+    every frame takes the one nearest the frame before. Shape [frames, 3] → [frames, 3]."""
     if len(degrees) < 2:
         return degrees
-    unrolled = degrees.copy()
     other = degrees + 180.0
-    other[..., 1] = 180.0 - degrees[..., 1]
+    other[:, 1] = 180.0 - degrees[:, 1]
+    both = np.stack([degrees, other])
+    # From either triple of a frame to either of the next, by the short way: [2, 2, frames - 1, 3].
+    steps = both[None, :, 1:] - both[:, None, :-1]
+    turns = np.round(steps / 360.0)
+    distance = np.abs(steps - 360.0 * turns).sum(axis=-1)
     # A choice at one frame decides the next, so this one loop runs over frames.
-    for frame in range(1, len(degrees)):
-        before = unrolled[frame - 1]
-        candidates = np.stack([degrees[frame], other[frame]])
-        candidates += 360.0 * np.round((before - candidates) / 360.0)
-        distance = np.abs(candidates - before).sum(axis=-1)
-        unrolled[frame] = np.where(
-            (distance[0] <= distance[1])[..., None], candidates[0], candidates[1]
-        )
+    is_other = (distance[:, 0] > distance[:, 1]).astype(int).tolist()
+    chosen = [0]
+    for frame in range(len(degrees) - 1):
+        chosen.append(is_other[chosen[-1]][frame])
+    place = np.arange(len(degrees) - 1)
+    taken = turns[chosen[:-1], chosen[1:], place]
+    unrolled: Array = both[chosen, np.arange(len(degrees))]
+    unrolled[1:] -= 360.0 * np.cumsum(taken, axis=0)
     return unrolled
 
 

@@ -17,6 +17,7 @@ from elastic_core.bench.edits.keys import (
     ReverseKeys,
     ScaleKeys,
     SetKey,
+    SetSpans,
     ShiftValues,
     SnapKeys,
 )
@@ -159,6 +160,36 @@ def test_samples_become_keys_that_show_the_same_frames() -> None:
     made = Made(edited.clip, ODO)
     assert np.abs(positions(made) - positions(SAMPLED)).max() < 1e-9
     assert turned_degrees(made, SAMPLED).max() < 1e-6
+
+
+def taken(frames: int) -> Made:
+    """The reach, gone through again and again: a take with a pose for every frame."""
+    kept = REACHED.samples
+    again = np.resize(np.arange(kept.frames), frames)
+    clip = REACHED.clip.model_copy(update={"motion": "kept", "length_frames": frames, "plants": ()})
+    return Made(clip, ODO, kept.at(again))
+
+
+def test_a_take_is_shown_by_its_values_and_a_short_clip_by_its_keys() -> None:
+    take = taken(150)
+    curves = {curve.channel: curve for curve in bench_of(take).curves}
+    every = curves["l_elbow.turn.z"].every_frame
+    assert every is not None
+    assert (len(every.values), every.own, curves["l_elbow.turn.z"].keys) == (150, 150, [])
+    assert every.values == [key.value for key in take.curves["l_elbow.turn.z"].keys]
+    # One eased span, and it is a curve of single keys with slopes again.
+    eased = after(take, SetSpans(chosen={"l_elbow.turn.z": [40.0]}, span="eased"))
+    now = {curve.channel: curve for curve in bench_of(eased).curves}
+    assert now["l_elbow.turn.z"].every_frame is None
+    assert (now["l_elbow.turn.z"].keys[40].span, len(now["l_elbow.turn.z"].keys)) == ("eased", 150)
+    assert now["l_shoulder.turn.z"].every_frame == curves["l_shoulder.turn.z"].every_frame
+    short = {curve.channel: curve for curve in bench_of(taken(64)).curves}["l_elbow.turn.z"]
+    assert (short.every_frame, len(short.keys)) == (None, 64)
+
+
+def test_a_take_too_long_for_the_bench_is_refused_in_words() -> None:
+    with pytest.raises(Refusal, match=r"would have about 504,000 keys, and 500,000 are the most"):
+        bench_of(taken(8000))
 
 
 # Keys in time

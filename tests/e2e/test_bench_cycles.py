@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import expect
 from typer.testing import CliRunner
 
+from core.tests.motions import FileStyle, bvh_text, bvh_values
 from elastic_core.command_line import app
 
 from .bench import Bench, array_in
@@ -18,6 +19,36 @@ from .desk import Desk
 @pytest.fixture
 def bench(desk: Desk) -> Bench:
     return Bench(desk)
+
+
+def test_a_take_is_worked_on_key_by_key(bench: Bench, tmp_path: Path) -> None:
+    """A pose for every frame, sent as plain values: its keys are chosen, moved and eased as any."""
+    page, desk = bench.page, bench.desk
+    take = tmp_path / "take.bvh"
+    take.write_bytes(bvh_text(bvh_values(150), FileStyle()))
+    desk.bring_in(take, "Long take")
+    bench.open("Long take")
+    channel = bench.view()["bench"]["curves"][-1]["channel"]
+    label = bench.view()["bench"]["curves"][-1]["label"]
+    before = bench.curve(channel)
+    assert (len(before["every_frame"]["values"]), before["keys"]) == (150, [])
+    bench.choose(label.rsplit(" ", 2)[0])
+    bench.go_to(40)
+    page.get_by_role("button", name=label).click()
+    value = page.get_by_label("Value of the key")
+    expect(value).to_have_value(f"{before['every_frame']['values'][40]:.1f}".removesuffix(".0"))
+    expect(page.get_by_label("Slope out of the key")).to_have_count(0)
+    page.keyboard.press("Alt+ArrowUp")
+    bench.saved("Move 1 key by +1°")
+    raised = bench.curve(channel)["every_frame"]["values"]
+    wanted = before["every_frame"]["values"]
+    wanted[40] += 1
+    assert raised == pytest.approx(wanted)
+    # Free, it has slopes, and so has every other key of the curve.
+    page.keyboard.press("Shift+S")
+    bench.saved("Free 1 key")
+    expect(page.get_by_label("Slope out of the key")).to_be_visible()
+    assert [key["value"] for key in bench.curve(channel)["keys"]] == pytest.approx(wanted)
 
 
 def test_the_capstan_turns_for_ever(bench: Bench) -> None:

@@ -1,5 +1,6 @@
 """What the bench shows of a clip: joints and their keys, contacts, the seam, the travel."""
 
+from collections.abc import Set
 from typing import Literal
 
 import numpy as np
@@ -10,7 +11,7 @@ from ..channels import Kind, Unit, channel, joint_of
 from ..clip import PlayableClip
 from ..clock import format_rate
 from ..colour import Colour
-from ..curve import Beyond, SpanKind
+from ..curve import Beyond, Curve, SpanKind
 from ..cycle.feet import slide_cm
 from ..cycle.mirror import partner_of
 from ..cycle.root import root_apart
@@ -20,9 +21,11 @@ from ..motion import Motion
 from ..sides import spoken
 from ..tracing import Picture, Shown, shown
 from .edits.base import Made
-from .playing import held, in_keys, laid, played_curves, round_of
+from .playing import held, laid, round_of
 
 Side = Literal["left", "right", "middle"]
+# From so many keys on, one on every frame are sent as plain values.
+LEAST_TAKE = 100
 
 
 class View(BaseModel):
@@ -52,7 +55,19 @@ class BenchKey(View):
     own: bool
 
 
+class EveryFrame(View):
+    """Keys on every frame from 0 on, with even spans: the first `own` are made here, the rest follow.
+
+    A take would weigh tenfold as single keys.
+    """
+
+    values: list[float]
+    own: int
+
+
 class BenchCurve(View):
+    """A curve as it plays: its keys, or where there is one on every frame, their values."""
+
     channel: str
     joint: str
     label: str
@@ -61,6 +76,7 @@ class BenchCurve(View):
     before: Beyond
     after: Beyond
     keys: list[BenchKey]
+    every_frame: EveryFrame | None
 
 
 class BenchPlant(View):
@@ -226,23 +242,11 @@ def _is_low(figure: Figure, place: int) -> bool:
 
 def curves_of(made: Made) -> list[BenchCurve]:
     """Every curve as it plays; those of samples with the keys they would become."""
-    figure = made.figure
-    clip = in_keys(figure, made.clip, made.samples)
+    figure, clip = made.figure, made.keyed.clip
     rows = []
-    for name, played in played_curves(figure, clip).items():
+    for name, played in made.curves.items():
         own = {key.time for key in clip.keys[name].keys} if name in clip.keys else set()
-        incoming, outgoing = played.slopes()
-        keys = [
-            BenchKey(
-                time=key.time,
-                value=key.value,
-                in_slope=float(incoming[place]),
-                out_slope=float(outgoing[place]),
-                span=key.span,
-                own=key.time in own,
-            )
-            for place, key in enumerate(played.keys)
-        ]
+        every_frame = _every_frame(played, own)
         about = channel(name)
         rows.append(
             BenchCurve(
@@ -253,12 +257,40 @@ def curves_of(made: Made) -> list[BenchCurve]:
                 unit=about.unit,
                 before=played.before,
                 after=played.after,
-                keys=keys,
+                keys=[] if every_frame else _keys(played, own),
+                every_frame=every_frame,
             )
         )
     order = {name: place for place, name in enumerate(figure.names)}
     rows.sort(key=lambda row: order[row.joint])
     return rows
+
+
+def _keys(curve: Curve, own: Set[float]) -> list[BenchKey]:
+    incoming, outgoing = curve.slopes()
+    return [
+        BenchKey(
+            time=key.time,
+            value=key.value,
+            in_slope=float(incoming[place]),
+            out_slope=float(outgoing[place]),
+            span=key.span,
+            own=key.time in own,
+        )
+        for place, key in enumerate(curve.keys)
+    ]
+
+
+def _every_frame(curve: Curve, own: Set[float]) -> EveryFrame | None:
+    """The values of a curve that has an even span from each frame to the next."""
+    keys = curve.keys
+    made_here = sum(key.time in own for key in keys)
+    if len(keys) < LEAST_TAKE or any(
+        key.time != frame or key.span != "even" or (key.time in own) != (frame < made_here)
+        for frame, key in enumerate(keys)
+    ):
+        return None
+    return EveryFrame(values=[key.value for key in keys], own=made_here)
 
 
 def _label(figure: Figure, name: str) -> str:

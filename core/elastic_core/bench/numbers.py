@@ -10,7 +10,6 @@ from ..channels import KINDS, TRAVEL, Kind, Unit, channel, channels_of, joint_of
 from ..figure import Figure
 from .edits.base import Made
 from .edits.pose import pose_at
-from .playing import in_keys, played_curves
 
 
 class PoseNumber(BaseModel):
@@ -32,9 +31,8 @@ class PoseNumber(BaseModel):
 def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumber]:
     """The pose that shows at a frame: turns, moves and scales of the joints."""
     figure = made.figure
-    clip = in_keys(figure, made.clip, made.samples)
-    curves = played_curves(figure, clip)
-    wanted = _channels(figure, joints, clip.is_cycle)
+    curves = made.curves
+    wanted = _channels(figure, joints, made.clip.is_cycle)
     near = {name: float(curves[name].values(np.array(frame))) for name in wanted if name in curves}
     values = values_at(figure, pose_at(made, frame), 0, near, set(joints))
     rows = []

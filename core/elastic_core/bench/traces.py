@@ -8,7 +8,6 @@ from pydantic import BaseModel, ConfigDict
 from ..channels import Unit, channel
 from ..errors import Refusal
 from .edits.base import Made
-from .playing import in_keys, played_curves
 
 STEPS_A_FRAME = 4
 MOST_STEPS = 40_000
@@ -33,8 +32,7 @@ def traces_of(made: Made, channels: Sequence[str], start: float, end: float) -> 
     if not 2 <= steps * max(1, len(channels)) <= MOST_STEPS:
         raise Refusal("Ask for fewer curves, or over fewer frames.")
     times = start + np.arange(steps) / STEPS_A_FRAME
-    clip = in_keys(made.figure, made.clip, made.samples)
-    curves = played_curves(made.figure, clip)
+    curves = made.curves
     return [
         Trace(
             channel=name,

@@ -44,7 +44,7 @@ def _turns_before(figure: Figure, place: int, rotations: Array, first: Array) ->
     order = figure.joints[place].euler_order
     columns = ["XYZ".index(axis) for axis in order]
     backwards = rotation.to_euler(rotations[::-1], order)
-    unrolled = rotation.unroll(np.concatenate([first[columns][None], backwards]), order)
+    unrolled = rotation.unroll(np.concatenate([first[columns][None], backwards]))
     result: Array = unrolled[:0:-1][:, [order.index(axis) for axis in "XYZ"]]
     return result
 

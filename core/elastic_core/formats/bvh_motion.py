@@ -126,7 +126,7 @@ def file_from(
         if not (joint.rigid and still):
             channels += [f"{axis}rotation" for axis in joint.euler_order]
             euler = rotation.to_euler(turned, joint.euler_order)
-            columns += list(rotation.unroll(euler, joint.euler_order).T)
+            columns += list(rotation.unroll(euler).T)
         built.add(
             BvhJoint(
                 joint.name,

@@ -5,7 +5,15 @@ import { type FramePack, readFramePack } from './framePack';
 import { newId } from './newId';
 import { readHead, sendEdit } from './scenes';
 
-export type Clip = Schemas['BenchView'];
+/** A key; of those that came as plain values the slopes are not told. */
+export type BenchKey = Omit<Schemas['BenchKey'], Slope> & Readonly<Record<Slope, number | null>>;
+export type Slope = 'in_slope' | 'out_slope';
+export type BenchCurve = Omit<Schemas['BenchCurve'], 'keys' | 'every_frame'> & {
+  readonly keys: readonly BenchKey[];
+};
+export type Clip = Omit<Schemas['BenchView'], 'bench'> & {
+  readonly bench: Omit<Schemas['Bench'], 'curves'> & { readonly curves: readonly BenchCurve[] };
+};
 export type ClipEdit = Schemas['ClipEditWanted']['edit'];
 export type Trace = Schemas['Trace'];
 export type PoseNumber = Schemas['PoseNumber'];
@@ -16,11 +24,32 @@ export type Picture = Schemas['Picture'];
 export type Gait = Schemas['Gait'];
 export type Chosen = Readonly<Record<string, readonly number[]>>;
 
+/** The clip with its keys one by one: those of a take come as plain values, one a frame. */
+function unpacked(view: object): Clip {
+  // The client widens the tuples of the schema to lists.
+  const packed = view as Schemas['BenchView'];
+  const curves = packed.bench.curves.map(({ every_frame, keys, ...curve }) => ({
+    ...curve,
+    keys: every_frame ? keysOf(every_frame) : keys,
+  }));
+  return { ...packed, bench: { ...packed.bench, curves } };
+}
+
+const keysOf = ({ values, own }: Schemas['EveryFrame']): BenchKey[] =>
+  values.map((value, time) => ({
+    time,
+    value,
+    in_slope: null,
+    out_slope: null,
+    span: 'even',
+    own: time < own,
+  }));
+
 const pathOf = (id: string) => ({ path: { clip_id: id } });
 
 export async function readClip(id: string, revision: number | null = null): Promise<Clip> {
   const params = { ...pathOf(id), query: { revision } };
-  return (await answered(api.GET('/api/clips/{clip_id}', { params }))) as Clip;
+  return unpacked(await answered(api.GET('/api/clips/{clip_id}', { params })));
 }
 
 export const readClipHead = (id: string): Promise<Schemas['SceneHead']> =>
@@ -36,19 +65,19 @@ export async function sendClipEdit(
   const body = { edit, base_revision: base, preview: token === null, token };
   const call = api.POST('/api/clips/{clip_id}/edits', { params: pathOf(id), body });
   const { clip, notes, chosen } = await answered(call);
-  return { view: clip as Clip, notes, chosen };
+  return { view: unpacked(clip), notes, chosen };
 }
 
 export async function walkClip(id: string, way: 'undo' | 'redo', base: number): Promise<Clip> {
   const route = `/api/clips/{clip_id}/${way}` as const;
   const body = { base_revision: base };
-  return (await answered(api.POST(route, { params: pathOf(id), body }))) as Clip;
+  return unpacked(await answered(api.POST(route, { params: pathOf(id), body })));
 }
 
 export async function goBackClip(id: string, revision: number, base: number): Promise<Clip> {
   const body = { revision, base_revision: base };
   const call = api.POST('/api/clips/{clip_id}/go-back', { params: pathOf(id), body });
-  return (await answered(call)) as Clip;
+  return unpacked(await answered(call));
 }
 
 export interface PosesWanted {

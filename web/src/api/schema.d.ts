@@ -2794,7 +2794,10 @@ export interface components {
             traced: components["schemas"]["Shown"][];
             seam: components["schemas"]["BenchSeam"] | null;
         };
-        /** BenchCurve */
+        /**
+         * BenchCurve
+         * @description A curve as it plays: its keys, or where there is one on every frame, their values.
+         */
         BenchCurve: {
             /** Channel */
             channel: string;
@@ -2824,6 +2827,7 @@ export interface components {
             after: "hold" | "repeat" | "offset" | "mirror" | "continue";
             /** Keys */
             keys: components["schemas"]["BenchKey"][];
+            every_frame: components["schemas"]["EveryFrame"] | null;
         };
         /** BenchGap */
         BenchGap: {
@@ -2994,6 +2998,18 @@ export interface components {
             bench: components["schemas"]["Bench"];
             /** Used In */
             used_in: components["schemas"]["UsedIn"][];
+        };
+        /**
+         * EveryFrame
+         * @description Keys on every frame from 0 on, with even spans: the first `own` are made here, the rest follow.
+         *
+         *     A take would weigh tenfold as single keys.
+         */
+        EveryFrame: {
+            /** Values */
+            values: number[];
+            /** Own */
+            own: number;
         };
         /**
          * Shown

@@ -15,9 +15,11 @@ from ...errors import Refusal
 from ...figure import Figure
 from ...motion import Motion
 from ...sides import spoken
-from ..playing import in_keys, playable_of
+from ..playing import in_keys, playable_of, played_curves
 
 LONGEST_CLIP_FRAMES = 20_000
+# Samples with more values than this are not opened as keys.
+MOST_KEYS = 500_000
 Chosen = dict[str, list[float]]
 """Chosen keys: the times of each channel's."""
 Frame = Annotated[float, Field(allow_inf_nan=False)]
@@ -38,10 +40,26 @@ class Made:
         """The clip ready to play, its feet held."""
         return playable_of(self.figure, self.clip, self.samples)
 
+    @cached_property
     def keyed(self) -> "Made":
         """The clip as keys."""
+        if self.clip.is_keyed:
+            return self
+        keys = self.clip.length_frames * 3 * (len(self.figure.joints) + 1)
+        if keys > MOST_KEYS:
+            raise Refusal(
+                f"“{self.clip.name}” is too long for the bench: with a key on each of its "
+                f"{self.clip.length_frames:,} frames it would have about {keys:,} keys, and "
+                f"{MOST_KEYS:,} are the most. Make a new clip of a part of it, or bring it in at "
+                "a lower rate."
+            )
         clip = in_keys(self.figure, self.clip, self.samples)
         return Made(clip, self.figure, lead_in=self.lead_in)
+
+    @cached_property
+    def curves(self) -> dict[str, Curve]:
+        """Every curve as it plays; those of samples are the keys that they would become."""
+        return played_curves(self.figure, self.keyed.clip)
 
     def with_(self, **changes: Any) -> Clip:
         return self.clip.model_copy(update=changes)

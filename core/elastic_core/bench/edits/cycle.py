@@ -25,7 +25,7 @@ from ...cycle.travel import close_on_repeat, period_between
 from ...errors import Refusal
 from ...figure import forward
 from ...sides import spoken
-from ..playing import held, keys_of, laid, motion_at, playable_of, played_curves, round_of
+from ..playing import held, keys_of, laid, motion_at, playable_of, round_of
 from .base import Edit, Edited, Frame, Made, Rules, counted, into_keys
 
 SAME = 1e-6
@@ -205,7 +205,7 @@ def _moved(made: Made, after: Clip) -> str:
 
 
 def _cycle(made: Made, to: str) -> Made:
-    keyed = made.keyed()
+    keyed = made.keyed
     if not keyed.clip.is_cycle:
         raise Refusal(f"“{keyed.clip.name}” plays once. Make it a cycle to {to}.")
     return keyed
@@ -322,7 +322,7 @@ def _named_halves(poses: tuple[NamedPose, ...], length: int) -> tuple[NamedPose,
 
 
 def _mirror(made: Made, edit: MirrorClip) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     x, z, heading = clip.period
     mirrored = clip.model_copy(
@@ -337,14 +337,13 @@ def _mirror(made: Made, edit: MirrorClip) -> Edited:
 
 
 def _set_cycle(made: Made, edit: SetCycle) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     if edit.is_cycle == clip.is_cycle:
         raise Refusal("It is a cycle already." if clip.is_cycle else "It plays once already.")
     if not edit.is_cycle:
         motion = laid(figure, clip)
-        keys = played_curves(figure, clip)
-        keys = {name: curve.going("hold", "hold") for name, curve in keys.items()}
+        keys = {name: curve.going("hold", "hold") for name, curve in keyed.curves.items()}
         travel = keys_of(figure, motion, is_cycle=False)
         keys |= {name: curve for name, curve in travel.items() if name.startswith("travel.")}
         once = clip.model_copy(
@@ -393,7 +392,7 @@ def _set_stride(made: Made, edit: SetStride) -> Edited:
 
 
 def _lay_root(made: Made, edit: LayRoot) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     if clip.half_linked:
         raise Refusal("Linked halves keep the root between them. Unlink them to lay it elsewhere.")

@@ -166,7 +166,7 @@ def _retimed(
 
     `about` are those that stay chosen, where they are not all of them.
     """
-    keyed = made.keyed()
+    keyed = made.keyed
     clip = keyed.clip
     replaced, rounding, changed = 0, 0.0, {}
     landed: dict[str, tuple[float, ...]] = {}
@@ -200,7 +200,7 @@ def _was(count: int) -> str:
 
 
 def _move(made: Made, edit: MoveKeys) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     places = about = _places(keyed, edit.chosen)
     label = f"Move {_count(places)} by {edit.frames:+g}"
     if edit.ripple:
@@ -221,7 +221,7 @@ def _move(made: Made, edit: MoveKeys) -> Edited:
 
 
 def _scale(made: Made, edit: ScaleKeys) -> Edited:
-    places = _places(made.keyed(), edit.chosen)
+    places = _places(made.keyed, edit.chosen)
 
     def retime(time: float) -> float:
         return edit.pivot + (time - edit.pivot) * edit.factor
@@ -231,14 +231,14 @@ def _scale(made: Made, edit: ScaleKeys) -> Edited:
 
 
 def _reverse(made: Made, edit: ReverseKeys) -> Edited:
-    places = _places(made.keyed(), edit.chosen)
+    places = _places(made.keyed, edit.chosen)
     every = [time for times in edit.chosen.values() for time in times]
     both = min(every) + max(every)
     return _retimed(made, places, lambda time: both - time, f"Reverse {_count(places)}", snap=False)
 
 
 def _delete(made: Made, edit: DeleteKeys) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     places = _places(keyed, edit.chosen)
     changed: dict[str, Curve | None] = {
         name: keyed.clip.keys[name].without(chosen) for name, chosen in places.items()
@@ -255,7 +255,7 @@ def _delete(made: Made, edit: DeleteKeys) -> Edited:
 
 
 def _snap(made: Made, edit: SnapKeys) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     every = {name: [key.time for key in curve.keys] for name, curve in keyed.clip.keys.items()}
     off = {
         name: [time for time in times if time != _nearest(time)]
@@ -280,7 +280,7 @@ def _snap(made: Made, edit: SnapKeys) -> Edited:
 
 
 def _paste(made: Made, edit: PasteKeys) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     changed: dict[str, Curve] = {}
     landed: dict[str, tuple[float, ...]] = {}
@@ -340,7 +340,7 @@ def _each(
 
 
 def _set_spans(made: Made, edit: SetSpans) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     places = _places(keyed, edit.chosen)
 
     changed = {}
@@ -365,7 +365,7 @@ def _set_spans(made: Made, edit: SetSpans) -> Edited:
 
 
 def _set_key(made: Made, edit: SetKey) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     places = _places(keyed, {edit.channel: [edit.time]})
     curve = keyed.clip.keys[edit.channel]
     (place,) = places[edit.channel]
@@ -403,7 +403,7 @@ def _with_slope(
 
 
 def _shift_values(made: Made, edit: ShiftValues) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     places = _places(keyed, edit.chosen)
     if len({channel(name).unit for name in places}) > 1:
         raise Refusal("Turns, moves and scales are not moved by one number: choose one kind.")
@@ -419,7 +419,7 @@ def _shift_values(made: Made, edit: ShiftValues) -> Edited:
 
 
 def _set_beyond(made: Made, edit: SetBeyond) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     changed = {
         name: curve_of(keyed.clip, name).model_copy(
             update={"before": edit.before, "after": edit.after}

@@ -11,7 +11,7 @@ from ...cycle.mirror import is_own_half, mirrored, partner_of
 from ...errors import Refusal
 from ...inbetween import favour, with_post
 from ...motion import Motion
-from ..playing import motion_at, played_curves
+from ..playing import motion_at
 from ..pose import MoveRoot, PoseChange, SetValue, changed_joints, posed
 from .base import (
     Edit,
@@ -61,7 +61,7 @@ class Favour(Edit):
 
 
 def _key_pose(made: Made, edit: KeyPose) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     frame = own_frame(clip, edit.frame)
     pose = posed(figure, pose_at(made, frame), edit.changes, on_both_sides=edit.on_both_sides)
@@ -75,7 +75,7 @@ def _key_pose(made: Made, edit: KeyPose) -> Edited:
         joints = [partner_of(figure, joint) for joint in joints]
     changed = {}
     # The feet's hold is part of the picture and not of the curves: turns are compared with these.
-    curves = played_curves(figure, clip)
+    curves = keyed.curves
     wanted = _channels(keyed, joints, kinds, edit.changes)
     near = {name: float(curves[name].values(np.array(frame))) for name in wanted if name in curves}
     values = values_at(figure, pose, 0, near, {joint_of(figure, name) for name in wanted})
@@ -137,7 +137,7 @@ def pose_at(made: Made, frame: float) -> Motion:
 
 
 def _insert(made: Made, edit: InsertKeys) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip = keyed.clip
     frame = own_frame(clip, edit.frame)
     round_frames = clip.length_frames if clip.is_cycle else None
@@ -158,7 +158,7 @@ def _insert(made: Made, edit: InsertKeys) -> Edited:
 
 
 def _favour(made: Made, edit: Favour) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip, figure = keyed.clip, keyed.figure
     frame = own_frame(clip, edit.frame)
     joints = {
@@ -173,7 +173,7 @@ def _favour(made: Made, edit: Favour) -> Edited:
         joints = [partner_of(figure, joint) for joint in joints]
     curves = dict(clip.keys)
     if clip.half_linked:
-        curves = {name: c for name, c in played_curves(figure, clip).items() if name in curves}
+        curves = {name: c for name, c in keyed.curves.items() if name in curves}
     found = favour(
         figure,
         curves,

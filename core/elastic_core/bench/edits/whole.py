@@ -57,7 +57,7 @@ class NamePose(Edit):
 
 
 def _set_length(made: Made, edit: SetClipLength) -> Edited:
-    keyed = made.keyed()
+    keyed = made.keyed
     clip = keyed.clip
     new, old = edit.length_frames, clip.length_frames
     if new == old:
@@ -145,7 +145,7 @@ def _set_rate(made: Made, edit: SetRate) -> Edited:
     label = f"Set {format_rate(rate)} frames a second"
     if edit.keep == "frames":
         return Edited(made.with_(rate=rate), f"{label}, the same frames")
-    keyed = made.keyed()
+    keyed = made.keyed
     factor = float(rate / clip.rate)
     length = max(1, round(clip.length_frames * factor))
     fitted, notes = _fitted(keyed.clip, length / clip.length_frames, snap=edit.snap)

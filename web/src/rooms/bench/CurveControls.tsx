@@ -1,12 +1,11 @@
-import type { Chosen, ClipEdit } from '../../api/clips';
+import type { BenchCurve, BenchKey, Chosen, ClipEdit } from '../../api/clips';
 import { Choice, NumberBox } from '../../app/controls';
 import { withBenchKey } from './benchKeys';
 import type { OneKey } from './curvePicture';
 import { WRITTEN } from './kinds';
-import type { BenchCurve } from './sheet';
 
 type Beyond = BenchCurve['after'];
-type Span = BenchCurve['keys'][number]['span'];
+type Span = BenchKey['span'];
 
 interface ChosenKeyProps {
   readonly chosen: OneKey;
@@ -41,17 +40,22 @@ export function ChosenKey({ chosen, mayChange, onEdit }: ChosenKeyProps) {
         disabled={!mayChange || !key.own}
         onCommit={(value) => set({ value })}
       />
-      {SLOPES.map(([name, words]) => (
-        <NumberBox
-          key={name}
-          label={`Slope ${words} of the key`}
-          value={key[name]}
-          decimals={2}
-          unit={words}
-          disabled={!mayChange || !key.own}
-          onCommit={(slope) => set({ [name]: slope })}
-        />
-      ))}
+      {SLOPES.map(([name, words]) => {
+        const slope = key[name];
+        return (
+          slope !== null && (
+            <NumberBox
+              key={name}
+              label={`Slope ${words} of the key`}
+              value={slope}
+              decimals={2}
+              unit={words}
+              disabled={!mayChange || !key.own}
+              onCommit={(wanted) => set({ [name]: wanted })}
+            />
+          )
+        );
+      })}
     </span>
   );
 }

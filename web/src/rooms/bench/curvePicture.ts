@@ -1,6 +1,6 @@
 /** The picture of curves: where values lie, what is under the pointer, and how all is painted. */
 
-import type { Chosen, Trace } from '../../api/clips';
+import type { BenchCurve, BenchKey, Chosen, Slope, Trace } from '../../api/clips';
 import {
   AFTER_TEXT,
   AMBER,
@@ -14,7 +14,6 @@ import {
   VIRIDIAN,
 } from '../../stage/colour';
 import { type Unit, WRITTEN } from './kinds';
-import type { BenchCurve } from './sheet';
 
 export const INKS = [INK, VIRIDIAN, PLUM, PENCIL_BLUE, AFTER_TEXT, GRAPHITE];
 export const LEFT = 44;
@@ -75,7 +74,7 @@ function inside(seen: FrameWindow, whole: FrameWindow): FrameWindow | null {
 
 export interface OneKey {
   readonly curve: BenchCurve;
-  readonly key: BenchCurve['keys'][number];
+  readonly key: BenchKey;
 }
 
 /** The one chosen key of the shown curves, if it is one. */
@@ -232,7 +231,7 @@ export function paintKeys(
 }
 
 interface SlopeEnd {
-  readonly side: 'in_slope' | 'out_slope';
+  readonly side: Slope;
   readonly x: number;
   readonly y: number;
 }
@@ -240,9 +239,11 @@ interface SlopeEnd {
 function slopeEnds(view: View, { key }: OneKey): SlopeEnd[] {
   const perFrame = (view.width - LEFT) / (view.end - view.start);
   const perValue = (view.height - TOP - BOTTOM) / (view.high - view.low);
-  return (['in_slope', 'out_slope'] as const).map((side) => {
+  return (['in_slope', 'out_slope'] as const).flatMap((side) => {
+    const slope = key[side];
+    if (slope === null) return [];
     const way = side === 'in_slope' ? -1 : 1;
-    const rise = -(key[side] * perValue) / perFrame;
+    const rise = -(slope * perValue) / perFrame;
     const long = Math.hypot(1, rise);
     return {
       side,

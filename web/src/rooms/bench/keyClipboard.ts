@@ -25,8 +25,8 @@ export function copyKeys(bench: Clip['bench'], chosen: Chosen): number {
       .map(({ time, value, in_slope, out_slope, span }) => ({
         time: time - first,
         value,
-        in_slope,
-        out_slope,
+        in_slope: in_slope ?? 0,
+        out_slope: out_slope ?? 0,
         span,
       }));
   }

@@ -1,9 +1,8 @@
 /** The key sheet's rows, and which keys are chosen on it. */
 
-import type { Chosen, Clip } from '../../api/clips';
+import type { BenchCurve, Chosen, Clip } from '../../api/clips';
 
 type Bench = Clip['bench'];
-export type BenchCurve = Bench['curves'][number];
 
 export interface SheetKey {
   readonly time: number;

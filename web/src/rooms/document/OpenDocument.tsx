@@ -13,7 +13,13 @@ interface OpenProps<View> {
 /** A room's document once it has been read, or why it could not be. */
 export function OpenDocument<View>({ person, room, state, children }: OpenProps<View>) {
   if (state.view) return children(state.view);
-  if (!state.problem) return null;
+  if (!state.problem) {
+    return (
+      <p className="opening" role="status">
+        Opening …
+      </p>
+    );
+  }
   return (
     <Shell person={person} room={room} crumbs={[{ text: room }]} libraryTo="/" sceneTo={null}>
       <p className="refusal p-4">{sentence(state.problem)}</p>
