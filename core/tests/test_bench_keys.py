@@ -293,6 +293,9 @@ def test_an_edit_says_where_its_keys_lie_now() -> None:
     assert turned.chosen == {"chest.turn.x": (0.0, 6.0, 9.0)}
     rippled = edit_clip(AMBLE, MoveKeys(chosen={"chest.turn.x": [9.0]}, frames=1, ripple=True))
     assert rippled.chosen == {"chest.turn.x": (10.0,)}
+    ended = after(AMBLE, PasteKeys(keys={"root.y": (Key(time=0, value=0.9),)}, frame=24))
+    whole = MoveKeys(chosen={"root.y": [21.0, 24.0]}, frames=1, ripple=True)
+    assert edit_clip(ended, whole).chosen == {"root.y": (22.0, 24.0)}
     keys = {"l_elbow.turn.z": (Key(time=0, value=10), Key(time=4, value=20))}
     pasted = edit_clip(AMBLE, PasteKeys(keys=keys, frame=22, mirrored=True))
     assert pasted.chosen == {"r_elbow.turn.z": (2.0, 22.0)}

@@ -90,7 +90,8 @@ def _clip(pk: UUID, head: int) -> PlayableClip:
     return _made(pk, head).playable
 
 
-@lru_cache(maxsize=256)
+# Few: a take of a minute as keys weighs a hundred megabytes.
+@lru_cache(maxsize=16)
 def _made(pk: UUID, head: int) -> Made:
     clip = Clip.model_validate(_body(pk, head))
     figure = figure_of(Document.objects.get(pk=clip.figure))

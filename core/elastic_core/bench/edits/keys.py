@@ -186,7 +186,8 @@ def _retimed(
         changed[name], gone = curve.retimed(times)
         replaced += gone
         if kept := (about or places).get(name):
-            landed[name] = tuple(sorted(times[place] for place in kept))
+            # A ripple moves what lies within the round; a key on its end stays.
+            landed[name] = tuple(sorted(times.get(place, curve.keys[place].time) for place in kept))
     notes = list(into_keys(made))
     if replaced:
         notes.append(f"{counted(replaced, 'key')} that lay there {_was(replaced)} replaced.")
