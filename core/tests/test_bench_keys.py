@@ -308,6 +308,24 @@ def test_an_edit_says_where_its_keys_lie_now() -> None:
     assert edit_clip(AMBLE, ShiftValues(chosen={"root.y": [3.0]}, by=0.01)).chosen is None
 
 
+def test_keys_beyond_the_ends_are_told_of_or_refused() -> None:
+    """In a clip that plays once; a cycle's go round."""
+    chosen = {"l_elbow.turn.z": [60.0, 63.0]}
+    late = edit_clip(SAMPLED, MoveKeys(chosen=chosen, frames=3))
+    assert late.notes[-1] == "1 key lies after the last frame, 63, now."
+    keys = {"neck.turn.x": (Key(time=0, value=1), Key(time=1, value=2))}
+    pasted = edit_clip(SAMPLED, PasteKeys(keys=keys, frame=64))
+    assert pasted.notes[-1] == "2 keys lie after the last frame, 63, now."
+    with pytest.raises(Refusal, match="before frame 0"):
+        edit_clip(SAMPLED, PasteKeys(keys=keys, frame=-1))
+    moved = SetKey(channel="l_elbow.turn.z", time=3, new_time=-2)
+    with pytest.raises(Refusal, match="before frame 0"):
+        edit_clip(SAMPLED, moved)
+    round_it = edit_clip(AMBLE, SetKey(channel="chest.turn.x", time=3, new_time=26))
+    assert round_it.chosen == {"chest.turn.x": (2.0,)}
+    assert [key.time for key in round_it.clip.keys["chest.turn.x"].keys][:2] == [0, 2]
+
+
 def test_one_key_is_set_with_its_slopes() -> None:
     made = after(AMBLE, SetKey(channel="chest.turn.x", time=3, value=40, new_time=4))
     assert {k.time: k.value for k in made.clip.keys["chest.turn.x"].keys}[4] == 40

@@ -141,10 +141,12 @@ def _count(places: Mapping[str, frozenset[int]]) -> str:
     return counted(sum(len(found) for found in places.values()), "key")
 
 
-def _in_round(clip: Clip, time: float) -> float:
-    """A key's time; in a cycle those beyond its ends go round."""
+def _lying(clip: Clip, time: float) -> float:
+    """Where a key comes to lie: in a cycle those beyond its ends go round."""
     if clip.is_cycle and not 0 <= time <= clip.length_frames:
         return time % clip.length_frames
+    if time < 0:
+        raise Refusal("A key would come to lie before frame 0.")
     return time
 
 
@@ -177,10 +179,7 @@ def _retimed(
             exact = retime(curve.keys[place].time)
             time = _nearest(exact) if snap else exact
             rounding = max(rounding, abs(time - exact))
-            time = _in_round(clip, time)
-            if time < 0:
-                raise Refusal("A key would come to lie before frame 0.")
-            times[place] = time
+            times[place] = _lying(clip, time)
         if len(set(times.values())) < len(times):
             raise Refusal("Two of the chosen keys would come to lie on one frame.")
         changed[name], gone = curve.retimed(times)
@@ -193,7 +192,20 @@ def _retimed(
         notes.append(f"{counted(replaced, 'key')} that lay there {_was(replaced)} replaced.")
     if rounding > 1e-6:
         notes.append(f"Snapped to whole frames, by {rounding:.2f} frames at the most.")
+    notes += _out_of_sight(clip, landed)
     return Edited(with_curves(clip, changed), label, tuple(notes), landed)
+
+
+def _out_of_sight(clip: Clip, landed: Mapping[str, tuple[float, ...]]) -> list[str]:
+    """A word about keys that lie where the clip has ended; in a cycle nothing does."""
+    if clip.is_cycle:
+        return []
+    last = clip.length_frames - 1
+    beyond = sum(time > last for times in landed.values() for time in times)
+    if not beyond:
+        return []
+    lie = "lies" if beyond == 1 else "lie"
+    return [f"{counted(beyond, 'key')} {lie} after the last frame, {last}, now."]
 
 
 def _was(count: int) -> str:
@@ -300,7 +312,7 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
             pasted, name = mirrored_curve(name, pasted), mirrored_name(figure, name)
         curve = changed.get(name) or clip.keys.get(name)
         laid = {
-            (time := _in_round(clip, key.time + edit.frame)): key.model_copy(update={"time": time})
+            (time := _lying(clip, key.time + edit.frame)): key.model_copy(update={"time": time})
             for key in pasted.keys
         }
         keys_now = {**{key.time: key for key in (curve.keys if curve else ())}, **laid}
@@ -313,6 +325,7 @@ def _paste(made: Made, edit: PasteKeys) -> Edited:
     if left_out:
         names = ", ".join(dict.fromkeys(left_out))
         notes.append(f"Left out, because {figure.name} has no such joint: {names}.")
+    notes += _out_of_sight(clip, landed)
     count = sum(len(keys) for keys in edit.keys.values())
     how = " mirrored" if edit.mirrored else ""
     label = f"Paste {counted(count, 'key')}{how} at {edit.frame:g}"
@@ -376,17 +389,18 @@ def _set_key(made: Made, edit: SetKey) -> Edited:
         curve = _with_slope(curve, place, out=edit.out_slope)
     if edit.value is not None:
         curve = curve.with_value(edit.time, edit.value)
-    replaced = 0
-    if edit.new_time is not None and edit.new_time != edit.time:
-        curve, replaced = curve.retimed({place: edit.new_time})
+    replaced, time = 0, edit.time
+    if edit.new_time is not None:
+        time = _lying(keyed.clip, edit.new_time)
+        curve, replaced = curve.retimed({place: time})
     joint = said(keyed.figure, [joint_of(keyed.figure, edit.channel)])
     notes = list(into_keys(made))
     if replaced:
         notes.append("The key that lay there was replaced.")
     label = f"Set a key of {joint} at {edit.time:g}"
-    landed = edit.time if edit.new_time is None else edit.new_time
-    changed = with_curves(keyed.clip, {edit.channel: curve})
-    return Edited(changed, label, tuple(notes), {edit.channel: (landed,)})
+    landed = {edit.channel: (time,)}
+    notes += _out_of_sight(keyed.clip, landed)
+    return Edited(with_curves(keyed.clip, {edit.channel: curve}), label, tuple(notes), landed)
 
 
 def _with_slope(
