@@ -196,6 +196,13 @@ def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
     page.keyboard.press("Alt+ArrowRight")
     bench.saved("Move 3 keys by +1")
     expect(sheet).to_have_attribute("data-chosen", "3")
+    # Pressed quickly, each press is made: none waits for the answer to the one before.
+    for key in ("ArrowRight", "ArrowRight", "ArrowLeft", "ArrowLeft"):
+        page.keyboard.press(f"Alt+{key}")
+    bench.saved("Move 3 keys by -1")
+    bench.desk.settled()
+    assert bench.view()["revision"] == 6
+    expect(sheet).to_have_attribute("data-chosen", "3")
     page.keyboard.press("Alt+ArrowUp")
     bench.saved("Move 3 keys by +1°")
     page.keyboard.press("Shift+H")

@@ -16,13 +16,15 @@ export function useChosenKeys(state: BenchState, bench: Clip['bench']) {
   const goAlong = useCallback(() => setChoice(({ keys }) => ({ keys, isNewer: false })), []);
 
   const { preview, landed } = state;
+  const isSaving = state.line.waiting > 0;
   useEffect(() => {
     if (landed) setChoice((old) => (old.isNewer ? old : { keys: landed, isNewer: false }));
   }, [landed]);
   const keys = useMemo(() => {
-    if (!preview) return stillKeyed(bench, choice.keys);
-    return (!choice.isNewer && preview.chosen) || choice.keys;
-  }, [preview, bench, choice]);
+    if (preview) return (!choice.isNewer && preview.chosen) || choice.keys;
+    // While an edit is on its way the clip does not yet say where they are.
+    return isSaving ? choice.keys : stillKeyed(bench, choice.keys);
+  }, [preview, isSaving, bench, choice]);
 
   const onEdit = useCallback(
     (edit: ClipEdit) => {
