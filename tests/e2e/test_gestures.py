@@ -260,6 +260,26 @@ def test_drawing_catches_on_cuts_unless_alt_is_held(desk: Desk) -> None:
     desk.settled()
 
 
+def test_keys_pressed_quickly_are_all_made(desk: Desk) -> None:
+    """None waits for the answer to the one before, and none starts from what no longer stands."""
+    page = desk.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    desk.choose(1)
+    before = desk.revision()
+    start, end = desk.span(desk.stint(1))
+    for _ in range(4):
+        page.keyboard.press("Alt+Shift+ArrowRight")
+    expect(desk.stint(1)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 4}$"))
+    assert desk.revision() == before + 4
+    field = page.get_by_label("Last frame in the scene: trims the end")
+    field.focus()
+    for key in ("ArrowDown", "ArrowDown", "ArrowDown", "ArrowUp"):
+        field.press(key)
+    expect(desk.stint(1)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 2}$"))
+    assert desk.revision() == before + 8
+    expect(field).to_have_value(str(end + 2))
+
+
 def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")

@@ -135,25 +135,39 @@ export function NumberBox(props: NumberBoxProps) {
   const [text, setText] = useState(shown);
   const [refused, setRefused] = useState(false);
   const id = useId();
+  // Arrows can be pressed faster than answers come: each press goes on from the one before.
+  const ahead = useRef<number | null>(null);
   useEffect(() => {
+    if (ahead.current !== null && format(ahead.current, decimals) !== shown) return;
+    ahead.current = null;
     setText(shown);
     setRefused(false);
-  }, [shown]);
+  }, [shown, decimals]);
 
   const calledOff = useRef(false);
   const putBack = () => {
+    ahead.current = null;
     setText(shown);
     setRefused(false);
   };
+  const isGood = (number: number) => Number.isFinite(number) && number >= (smallest ?? -1e9);
   const commit = (written: string) => {
     const number = Number(written.trim().replace(',', '.'));
-    const good = written.trim() !== '' && Number.isFinite(number) && number >= (smallest ?? -1e9);
+    const good = written.trim() !== '' && isGood(number);
     setRefused(!good);
     if (!good || format(number, decimals) === shown) {
       if (good) setText(shown);
       return;
     }
     onCommit(number);
+  };
+  const step = (by: number) => {
+    const next = (ahead.current ?? value) + by;
+    setRefused(!isGood(next));
+    if (!isGood(next)) return;
+    ahead.current = next;
+    setText(format(next, decimals));
+    onCommit(next);
   };
 
   return (
@@ -171,9 +185,12 @@ export function NumberBox(props: NumberBoxProps) {
           event.target.select();
           onHold?.(true);
         }}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => {
+          ahead.current = null;
+          setText(event.target.value);
+        }}
         onBlur={() => {
-          if (calledOff.current) putBack();
+          if (calledOff.current || ahead.current !== null) putBack();
           else commit(text);
           calledOff.current = false;
           onHold?.(false);
@@ -188,10 +205,10 @@ export function NumberBox(props: NumberBoxProps) {
             calledOff.current = true;
             event.currentTarget.blur();
           }
-          const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-          if (step) {
+          const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+          if (way) {
             event.preventDefault();
-            commit(String(value + step * (event.shiftKey ? 10 : 1)));
+            step(way * (event.shiftKey ? 10 : 1));
           }
         }}
       />

@@ -20,6 +20,7 @@ import {
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
+import { useAhead } from '../document/useAhead';
 import { duplicateOf, splitAt } from './cards/StintCard';
 import { copyStints, pasteAt } from './clipboard';
 import type { RoomMemory } from './roomMemory';
@@ -53,6 +54,7 @@ export function useSceneActions(room: Room): void {
   const edit = (wanted: Edit | null | false | undefined) => {
     if (wanted && mayChange) state.edit(wanted);
   };
+  const ahead = useAhead(state.line.waiting > 0);
   const select = (wanted: Selection | null) => change({ selection: wanted });
   const jump = (frames: readonly number[], way: 1 | -1) => {
     player.pause();
@@ -98,12 +100,17 @@ export function useSceneActions(room: Room): void {
       const join = desk.lanes
         .flatMap((row) => row.joins)
         .find((other) => other.incoming === selection.incoming);
-      if (join) edit({ kind: 'move_cut', stint: join.incoming, frame: join.start + frames });
+      if (join) {
+        const frame = ahead(`cut ${join.incoming}`, join.start, frames);
+        edit({ kind: 'move_cut', stint: join.incoming, frame });
+      }
       return;
     }
     const beat = chosenBeat();
     if (beat) {
-      edit({ kind: 'set_beat', beat: beat.id, start: beat.start + frames, end: beat.end + frames });
+      const start = ahead(`start ${beat.id}`, beat.start, frames);
+      const end = ahead(`end ${beat.id}`, beat.end, frames);
+      edit({ kind: 'set_beat', beat: beat.id, start, end });
       return;
     }
     const stints = acting();
@@ -112,12 +119,14 @@ export function useSceneActions(room: Room): void {
   const trim = (edge: 'start' | 'end', frames: number) => {
     const beat = chosenBeat();
     if (beat) {
-      edit({ kind: 'set_beat', beat: beat.id, [edge]: beat[edge] + frames });
+      const frame = ahead(`${edge} ${beat.id}`, beat[edge], frames);
+      edit({ kind: 'set_beat', beat: beat.id, [edge]: frame });
       return;
     }
     const stint = one();
-    const frame = stint && (edge === 'start' ? stint.start : stint.end) + frames;
-    if (stint && frame !== null) edit({ kind: 'trim_stint', stint: stint.id, edge, frame, ripple });
+    if (!stint) return;
+    const frame = ahead(`${edge} ${stint.id}`, stint[edge], frames);
+    edit({ kind: 'trim_stint', stint: stint.id, edge, frame, ripple });
   };
   const slip = (frames: number) => {
     const stint = one();
