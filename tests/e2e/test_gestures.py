@@ -278,6 +278,14 @@ def test_keys_pressed_quickly_are_all_made(desk: Desk) -> None:
     expect(desk.stint(1)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 2}$"))
     assert desk.revision() == before + 8
     expect(field).to_have_value(str(end + 2))
+    heard = page.get_by_label(re.compile("^Beat Hears it, frames"))
+    first, last = desk.span(heard)
+    heard.focus()
+    for _ in range(3):
+        page.keyboard.press("Alt+ArrowRight")
+    name = f"Beat Hears it, frames {first + 3} to {last + 3}"
+    expect(page.get_by_label(name, exact=True)).to_be_visible()
+    assert desk.revision() == before + 11
 
 
 def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:

@@ -133,6 +133,29 @@ def test_a_scene_read_before_an_edit_of_ones_own_does_not_take_it_back(
     assert desk.span(desk.stint(0)) == (11, 34)
 
 
+def test_an_answer_does_not_take_away_what_is_being_written(
+    desk: Desk, makes: dict[str, Path]
+) -> None:
+    page = desk.page
+    scene_for(desk, makes, "Being written")
+    desk.choose(0)
+    field = page.get_by_label("First frame in the scene: moves the stint")
+    held = held_answers(page, "**/edits")
+    field.press("ArrowUp")
+    expect(field).to_have_value("2")
+    field.fill("7")
+    page.wait_for_timeout(300)
+    assert held
+    let_go(page, "**/edits", held)
+    desk.saved(3)
+    expect(field).to_have_value("7")
+    # An arrow goes on from what is written.
+    field.press("ArrowUp")
+    desk.saved(4)
+    assert desk.span(desk.stint(0)) == (8, 31)
+    expect(field).to_have_value("8")
+
+
 def change_clip(desk: Desk, clip: str) -> None:
     """Another colour, as another person would give it."""
     address = desk.address

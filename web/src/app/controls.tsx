@@ -137,7 +137,10 @@ export function NumberBox(props: NumberBoxProps) {
   const id = useId();
   // Arrows can be pressed faster than answers come: each press goes on from the one before.
   const ahead = useRef<number | null>(null);
+  const isWritten = useRef(false);
   useEffect(() => {
+    // What is being written is not taken away by an answer that comes meanwhile.
+    if (isWritten.current) return;
     if (ahead.current !== null && format(ahead.current, decimals) !== shown) return;
     ahead.current = null;
     setText(shown);
@@ -147,13 +150,15 @@ export function NumberBox(props: NumberBoxProps) {
   const calledOff = useRef(false);
   const putBack = () => {
     ahead.current = null;
+    isWritten.current = false;
     setText(shown);
     setRefused(false);
   };
   const isGood = (number: number) => Number.isFinite(number) && number >= (smallest ?? -1e9);
-  const commit = (written: string) => {
-    const number = Number(written.trim().replace(',', '.'));
-    const good = written.trim() !== '' && isGood(number);
+  const commit = () => {
+    isWritten.current = false;
+    const number = numberIn(text);
+    const good = isGood(number);
     setRefused(!good);
     if (!good || format(number, decimals) === shown) {
       if (good) setText(shown);
@@ -162,7 +167,9 @@ export function NumberBox(props: NumberBoxProps) {
     onCommit(number);
   };
   const step = (by: number) => {
-    const next = (ahead.current ?? value) + by;
+    const from = isWritten.current && isGood(numberIn(text)) ? numberIn(text) : value;
+    isWritten.current = false;
+    const next = (ahead.current ?? from) + by;
     setRefused(!isGood(next));
     if (!isGood(next)) return;
     ahead.current = next;
@@ -187,11 +194,12 @@ export function NumberBox(props: NumberBoxProps) {
         }}
         onChange={(event) => {
           ahead.current = null;
+          isWritten.current = true;
           setText(event.target.value);
         }}
         onBlur={() => {
           if (calledOff.current || ahead.current !== null) putBack();
-          else commit(text);
+          else commit();
           calledOff.current = false;
           onHold?.(false);
         }}
@@ -221,6 +229,10 @@ export function NumberBox(props: NumberBoxProps) {
     </span>
   );
 }
+
+/** What is written, with a comma or a point; nothing is no number. */
+const numberIn = (text: string): number =>
+  text.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN;
 
 function format(value: number, decimals: number): string {
   const text = value.toFixed(decimals);

@@ -1,5 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
+import { useAhead } from '../app/useAhead';
 import { LABEL_WIDTH, type Scale, xOf } from './scale';
 
 type Beat = Schemas['Beat'];
@@ -17,7 +18,9 @@ interface BeatRowProps {
   readonly round?: number;
   readonly onChoose: (beat: string) => void;
   readonly onGrab: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
-  readonly onNudge: (beat: Beat, grip: BeatGrip, frames: number) => void;
+  /** An edit is on its way. */
+  readonly isSaving: boolean;
+  readonly onNudge: (edit: ReturnType<typeof drawnBeat>) => void;
   readonly onGo: (beat: Beat) => void;
 }
 
@@ -26,6 +29,7 @@ export const BEAT_HEIGHT = 22;
 /** Beats: named, coloured ranges of time, to find the parts of an action again. */
 export function BeatRow(props: BeatRowProps) {
   const { beats, scale, firstFrame, round, onChoose, onGrab, onNudge, onGo } = props;
+  const ahead = useAhead(props.isSaving);
   const over = round ? beats.filter((beat) => beat.end > round) : [];
   const keys = (event: KeyboardEvent, beat: Beat) => {
     const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
@@ -34,7 +38,9 @@ export function BeatRow(props: BeatRowProps) {
       onGo(beat);
     } else if (event.altKey && way) {
       const grip = event.ctrlKey ? 'start' : event.shiftKey ? 'end' : 'body';
-      onNudge(beat, grip, way);
+      const start = ahead(`start ${beat.id}`, beat.start, grip === 'end' ? 0 : way);
+      const end = ahead(`end ${beat.id}`, beat.end, grip === 'start' ? 0 : way);
+      onNudge(drawnBeat({ ...beat, start, end }, grip, 0));
     } else return;
     event.preventDefault();
     event.stopPropagation();

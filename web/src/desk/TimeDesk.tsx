@@ -59,6 +59,8 @@ interface TimeDeskProps {
   readonly selection: Selection | null;
   readonly target: DeskHit | null;
   readonly mayChange: boolean;
+  /** An edit is on its way. */
+  readonly isSaving: boolean;
   readonly options: DeskOptions;
   readonly onOptions: (options: DeskOptions) => void;
   readonly window: Window | null;
@@ -219,6 +221,7 @@ export function TimeDesk(props: TimeDeskProps) {
             }
             onChoose={(beat) => onSelect({ kind: 'beat', id: beat })}
             onGrab={actions.grabBeat}
+            isSaving={props.isSaving}
             onNudge={actions.nudgeBeat}
             onGo={(beat) => player.goTo(beat.start)}
           />
@@ -312,7 +315,7 @@ type Latest = TimeDeskProps & { readonly scale: Scale };
 
 interface DeskActions extends LaneActions {
   readonly grabBeat: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
-  readonly nudgeBeat: (beat: Beat, grip: BeatGrip, frames: number) => void;
+  readonly nudgeBeat: (edit: Edit) => void;
 }
 
 /** What is done on the desk by hand. Made once: it reads what is on the desk when it is needed. */
@@ -445,8 +448,8 @@ function deskActions(now: () => Latest): DeskActions {
         return drawnBeat(beat, grip, shiftOf(dx, moved, edges, new Set([beat.id])));
       });
     },
-    nudgeBeat: (beat, grip, frames) => {
-      if (now().mayChange) now().onEdit(drawnBeat(beat, grip, frames));
+    nudgeBeat: (edit) => {
+      if (now().mayChange) now().onEdit(edit);
     },
   };
 }

@@ -375,6 +375,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
               keys={keys}
               folded={memory.folded}
               mayChange={clip.may_change}
+              isSaving={state.line.waiting > 0}
               snap={memory.snap}
               onSnap={(snap) => change({ snap })}
               beat={beat}

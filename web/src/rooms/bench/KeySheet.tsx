@@ -48,6 +48,8 @@ interface KeySheetProps {
   readonly keys: Chosen;
   readonly folded: readonly string[];
   readonly mayChange: boolean;
+  /** An edit is on its way. */
+  readonly isSaving: boolean;
   readonly snap: boolean;
   readonly onSnap: (snap: boolean) => void;
   /** The chosen beat. */
@@ -291,8 +293,9 @@ export function KeySheet(props: KeySheetProps) {
               onCancel: () => props.onPreview(null),
             });
           }}
-          onNudge={(beat, grip, frames) => {
-            if (mayChange) props.onEdit(drawnBeat(beat, grip, frames));
+          isSaving={props.isSaving}
+          onNudge={(edit) => {
+            if (mayChange) props.onEdit(edit);
           }}
           onGo={(beat) => player.goTo(beat.start)}
         />

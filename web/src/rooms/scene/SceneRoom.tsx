@@ -217,6 +217,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             selection={selection}
             target={target}
             mayChange={scene.may_change}
+            isSaving={state.line.waiting > 0}
             options={options}
             onOptions={(wanted) => change({ options: wanted })}
             window={memory.window}

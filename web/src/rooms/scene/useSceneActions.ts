@@ -2,6 +2,7 @@ import { newId } from '../../api/newId';
 import { COLOURS, colourAfter } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
 import { type Action, SHORTCUTS, useShortcuts } from '../../app/shortcuts';
+import { useAhead } from '../../app/useAhead';
 import type { Window } from '../../desk/scale';
 import {
   allStints,
@@ -20,7 +21,6 @@ import {
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/stagePainter';
-import { useAhead } from '../document/useAhead';
 import { duplicateOf, splitAt } from './cards/StintCard';
 import { copyStints, pasteAt } from './clipboard';
 import type { RoomMemory } from './roomMemory';

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 
 /**
  * Keys can be pressed faster than answers come. While an edit is on its way, a number that is
@@ -6,10 +6,12 @@ import { useRef } from 'react';
  */
 export function useAhead(isSaving: boolean) {
   const asked = useRef(new Map<string, number>());
-  return (what: string, standing: number, by: number): number => {
+  useEffect(() => {
     if (!isSaving) asked.current.clear();
+  }, [isSaving]);
+  return useCallback((what: string, standing: number, by: number): number => {
     const next = (asked.current.get(what) ?? standing) + by;
     asked.current.set(what, next);
     return next;
-  };
+  }, []);
 }
