@@ -37,6 +37,7 @@ from .schemas import (
     ClipCard,
     ClipEditWanted,
     ClipFramesWanted,
+    DocumentHead,
     FitKeysWanted,
     FittedKeysView,
     GaitCard,
@@ -44,7 +45,6 @@ from .schemas import (
     NewClip,
     NumbersWanted,
     Problem,
-    SceneHead,
     StepWanted,
     TracesWanted,
     UsedIn,
@@ -63,8 +63,8 @@ def read_clip(request: HttpRequest, clip_id: UUID, revision: int | None = None) 
     return _view(found, member, bench.opened(found, revision), revision)
 
 
-@router.get("/{clip_id}/head", response={200: SceneHead, 404: Problem})
-def read_clip_head(request: HttpRequest, clip_id: UUID) -> SceneHead:
+@router.get("/{clip_id}/head", response={200: DocumentHead, 404: Problem})
+def read_clip_head(request: HttpRequest, clip_id: UUID) -> DocumentHead:
     """Which revision stands."""
     found, _ = document(request, Document.Kind.CLIP, clip_id)
     return head_of(found)

@@ -21,12 +21,12 @@ from .access import document, person
 from .downloads import download
 from .heads import head_of
 from .schemas import (
+    DocumentHead,
     EditOutcome,
     EditWanted,
     FramesWanted,
     GoBackWanted,
     Problem,
-    SceneHead,
     SceneView,
     StepWanted,
 )
@@ -42,8 +42,8 @@ def read_scene(request: HttpRequest, scene_id: UUID, revision: int | None = None
     return _view(found, member, stage.at_revision(found, revision), revision)
 
 
-@router.get("/{scene_id}/head", response={200: SceneHead, 404: Problem})
-def read_head(request: HttpRequest, scene_id: UUID) -> SceneHead:
+@router.get("/{scene_id}/head", response={200: DocumentHead, 404: Problem})
+def read_head(request: HttpRequest, scene_id: UUID) -> DocumentHead:
     """Which revision stands."""
     found, _ = document(request, Document.Kind.SCENE, scene_id)
     return head_of(found, stage.made_from(found))

@@ -306,7 +306,7 @@ class GoBackWanted(Schema):
     revision: int
 
 
-class SceneHead(Schema):
+class DocumentHead(Schema):
     """The revision that stands, and whose it is: what a page asks for every few seconds."""
 
     revision: int

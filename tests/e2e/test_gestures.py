@@ -288,6 +288,30 @@ def test_keys_pressed_quickly_are_all_made(desk: Desk) -> None:
     assert desk.revision() == before + 11
 
 
+def test_a_refused_number_does_not_stay_written(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    desk.choose(1)
+    before = desk.revision()
+    pace = page.get_by_label("Pace in percent: stretches the stint")
+    expect(pace).to_have_value("100")
+    pace.fill("20000")
+    pace.press("Enter")
+    expect(page.locator(".notice.is-trouble")).to_be_visible()
+    expect(pace).to_have_value("100")
+    assert desk.revision() == before
+    page.get_by_role("button", name=re.compile("^Ghosts: 2 on either side")).click()
+    ghosts = page.get_by_label("Ghosts on either side")
+    ghosts.fill("9")
+    ghosts.press("Enter")
+    expect(page.get_by_text("Write a number, 1 to 6.")).to_be_visible()
+    ghosts.fill("6")
+    ghosts.press("Enter")
+    expect(page.get_by_role("button", name=re.compile("^Ghosts: 6 on either side"))).to_be_visible()
+    ghosts.press("ArrowUp")
+    expect(ghosts).to_have_value("6")
+
+
 def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")

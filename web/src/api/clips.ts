@@ -52,7 +52,7 @@ export async function readClip(id: string, revision: number | null = null): Prom
   return unpacked(await answered(api.GET('/api/clips/{clip_id}', { params })));
 }
 
-export const readClipHead = (id: string): Promise<Schemas['SceneHead']> =>
+export const readClipHead = (id: string): Promise<Schemas['DocumentHead']> =>
   answered(api.GET('/api/clips/{clip_id}/head', { params: pathOf(id) }));
 
 /** Make an edit; without a token only say what it would give. */

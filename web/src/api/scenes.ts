@@ -13,7 +13,7 @@ export async function readScene(id: string, revision: number | null = null): Pro
   return (await answered(api.GET('/api/scenes/{scene_id}', { params }))) as Scene;
 }
 
-export const readHead = (id: string): Promise<Schemas['SceneHead']> =>
+export const readHead = (id: string): Promise<Schemas['DocumentHead']> =>
   answered(api.GET('/api/scenes/{scene_id}/head', { params: pathOf(id) }));
 
 /** Make an edit; without a token only say what it would give. */

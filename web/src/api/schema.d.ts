@@ -2071,10 +2071,10 @@ export interface components {
             colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
         };
         /**
-         * SceneHead
+         * DocumentHead
          * @description The revision that stands, and whose it is: what a page asks for every few seconds.
          */
-        SceneHead: {
+        DocumentHead: {
             /** Revision */
             revision: number;
             /** Label */
@@ -5093,7 +5093,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SceneHead"];
+                    "application/json": components["schemas"]["DocumentHead"];
                 };
             };
             /** @description Not Found */
@@ -5491,7 +5491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SceneHead"];
+                    "application/json": components["schemas"]["DocumentHead"];
                 };
             };
             /** @description Not Found */

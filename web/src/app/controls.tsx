@@ -1,6 +1,15 @@
 /** The desk's small controls. Each has a name that can be read aloud. */
 
-import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useId,
+  useRef,
+  useState,
+} from 'react';
+import { Refusals } from './refusals';
 
 interface IconButtonProps {
   readonly icon: string;
@@ -124,13 +133,14 @@ interface NumberBoxProps {
   readonly onCommit: (value: number) => void;
   readonly disabled?: boolean;
   readonly smallest?: number;
+  readonly largest?: number;
   /** Hear of the field being entered and left. */
   readonly onHold?: (held: boolean) => void;
 }
 
 /** A number that is committed by Enter or by leaving; Escape puts it back; arrows step it. */
 export function NumberBox(props: NumberBoxProps) {
-  const { label, value, unit, decimals = 0, onCommit, disabled, smallest, onHold } = props;
+  const { label, value, unit, decimals = 0, onCommit, disabled, smallest, largest, onHold } = props;
   const shown = format(value, decimals);
   const [text, setText] = useState(shown);
   const [refused, setRefused] = useState(false);
@@ -154,7 +164,15 @@ export function NumberBox(props: NumberBoxProps) {
     setText(shown);
     setRefused(false);
   };
-  const isGood = (number: number) => Number.isFinite(number) && number >= (smallest ?? -1e9);
+  const refusals = useContext(Refusals);
+  const putBackNow = useRef(putBack);
+  putBackNow.current = putBack;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each refusal counts, whatever its number
+  useEffect(() => {
+    if (!isWritten.current) putBackNow.current();
+  }, [refusals]);
+  const isGood = (number: number) =>
+    Number.isFinite(number) && number >= (smallest ?? -1e9) && number <= (largest ?? 1e9);
   const commit = () => {
     isWritten.current = false;
     const number = numberIn(text);
@@ -223,11 +241,18 @@ export function NumberBox(props: NumberBoxProps) {
       {unit && <small>{unit}</small>}
       {refused && (
         <span className="refusal" id={`${id}-refusal`} role="alert">
-          {smallest === undefined ? 'Write a number.' : `Write a number, ${smallest} or more.`}
+          {limitsOf(smallest, largest)}
         </span>
       )}
     </span>
   );
+}
+
+function limitsOf(smallest: number | undefined, largest: number | undefined): string {
+  if (smallest === undefined) return 'Write a number.';
+  return largest === undefined
+    ? `Write a number, ${smallest} or more.`
+    : `Write a number, ${smallest} to ${largest}.`;
 }
 
 /** What is written, with a comma or a point; nothing is no number. */

@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from 'react';
 import { sentence } from '../api/client';
 import { IconButton } from './controls';
+import { Refusals } from './refusals';
 
 interface Notice {
   readonly text: string;
@@ -22,11 +23,11 @@ export const useNotices = () => useContext(NoticesContext);
 export function NoticeBoard({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
   const say = useCallback((text: string) => setNotice({ text, trouble: false }), []);
-  const trouble = useCallback<Notices['trouble']>(
-    (problem, action) =>
-      setNotice({ text: sentence(problem), trouble: true, ...(action ? { action } : {}) }),
-    [],
-  );
+  const [refusals, setRefusals] = useState(0);
+  const trouble = useCallback<Notices['trouble']>((problem, action) => {
+    setNotice({ text: sentence(problem), trouble: true, ...(action ? { action } : {}) });
+    setRefusals((count) => count + 1);
+  }, []);
   useEffect(() => {
     if (!notice || notice.action) return undefined;
     const timer = setTimeout(() => setNotice(null), SECONDS_SHOWN * 1000);
@@ -35,7 +36,7 @@ export function NoticeBoard({ children }: { children: ReactNode }) {
   const [value] = useState(() => ({ say, trouble }));
   return (
     <NoticesContext.Provider value={value}>
-      {children}
+      <Refusals.Provider value={refusals}>{children}</Refusals.Provider>
       <div aria-live="polite" role="status">
         {notice && (
           <div className={`notice ${notice.trouble ? 'is-trouble' : ''}`}>

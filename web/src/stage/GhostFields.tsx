@@ -17,7 +17,8 @@ export function GhostFields({ ghosts, onGhosts }: GhostFieldsProps) {
           label="Ghosts on either side"
           value={ghosts.count}
           smallest={1}
-          onCommit={(count) => onGhosts({ count: Math.min(MOST_GHOSTS, Math.round(count)) })}
+          largest={MOST_GHOSTS}
+          onCommit={(count) => onGhosts({ count: Math.round(count) })}
         />
       </FieldLine>
       {!ghosts.ofKeys && (

@@ -8,7 +8,7 @@ import { recall, remember } from '../../app/remembered';
 import { libraryKey } from '../library/useLibrary';
 import { EditLine, type LineState, type Sent, type Step } from './editLine';
 
-type Head = Schemas['SceneHead'];
+type Head = Schemas['DocumentHead'];
 
 /** What every document's view tells. */
 export interface Viewed {

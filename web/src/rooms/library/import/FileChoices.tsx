@@ -85,16 +85,16 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
               label="First frame"
               value={wish.start}
               smallest={0}
-              onCommit={(start) => onWish({ start: Math.min(start, wish.end - 1) })}
+              largest={wish.end - 1}
+              onCommit={(start) => onWish({ start })}
             />
             to
             <NumberBox
               label="Last frame"
               value={wish.end - 1}
-              smallest={0}
-              onCommit={(last) =>
-                onWish({ end: Math.max(wish.start + 1, Math.min(first.frames, last + 1)) })
-              }
+              smallest={wish.start}
+              largest={first.frames - 1}
+              onCommit={(last) => onWish({ end: last + 1 })}
             />
           </span>
         </FieldLine>

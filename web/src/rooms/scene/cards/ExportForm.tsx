@@ -39,14 +39,15 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
             label="First frame to take out"
             value={start}
             smallest={first}
-            onCommit={(value) => setRange({ start: Math.min(value, end), end })}
+            largest={end}
+            onCommit={(value) => setRange({ start: value, end })}
           />
           to
           <NumberBox
             label="Last frame to take out"
             value={end}
-            smallest={first}
-            onCommit={(value) => setRange({ start, end: Math.max(value, start) })}
+            smallest={start}
+            onCommit={(value) => setRange({ start, end: value })}
           />
         </span>
       </FieldLine>
