@@ -300,7 +300,13 @@ def test_a_refused_number_does_not_stay_written(desk: Desk) -> None:
     expect(page.locator(".notice.is-trouble")).to_be_visible()
     expect(pace).to_have_value("100")
     assert desk.revision() == before
-    page.get_by_role("button", name=re.compile("^Ghosts: 2 on either side")).click()
+    toggle = page.get_by_role("button", name=re.compile("^Ghosts: 2 on either side"))
+    toggle.click()
+    button, menu = toggle.bounding_box(), page.locator(".ghost-menu.show").bounding_box()
+    assert button and menu
+    # The menu opens under its button.
+    assert abs(menu["x"] + menu["width"] - button["x"] - button["width"]) < 4
+    assert 0 <= menu["y"] - button["y"] - button["height"] < 10
     ghosts = page.get_by_label("Ghosts on either side")
     ghosts.fill("9")
     ghosts.press("Enter")
