@@ -303,7 +303,8 @@ def test_a_refused_number_does_not_stay_written(desk: Desk) -> None:
     toggle = page.get_by_role("button", name=re.compile("^Ghosts: 2 on either side"))
     toggle.click()
     button, menu = toggle.bounding_box(), page.locator(".ghost-menu.show").bounding_box()
-    assert button and menu
+    assert button
+    assert menu
     # The menu opens under its button.
     assert abs(menu["x"] + menu["width"] - button["x"] - button["width"]) < 4
     assert 0 <= menu["y"] - button["y"] - button["height"] < 10
