@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 
 from elastic_core.arrays import Array
-from elastic_core.clip import Clip, Plant, PlayableClip
+from elastic_core.clip.document import Clip, Plant
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.colour import Colour
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure

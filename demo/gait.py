@@ -6,8 +6,9 @@ import numpy as np
 
 from elastic_core import ground
 from elastic_core.arrays import Array
-from elastic_core.bench.playing import keys_of, playable_of
-from elastic_core.clip import Clip, NamedPose, Plant, PlayableClip
+from elastic_core.clip.document import Clip, NamedPose, Plant
+from elastic_core.clip.playable import PlayableClip
+from elastic_core.clip.playing import keys_of, playable_of
 from elastic_core.colour import Colour
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure

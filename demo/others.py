@@ -4,7 +4,8 @@ import numpy as np
 
 from elastic_core import rotation
 from elastic_core.arrays import Array, by_runs
-from elastic_core.clip import Clip, PlayableClip
+from elastic_core.clip.document import Clip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.colour import Colour
 from elastic_core.figure import Figure
 from elastic_core.motion import Motion

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from elastic_core.beats import Beat
-from elastic_core.clip import Material, PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.figure import Figure
+from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.material import Material
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
@@ -26,7 +28,7 @@ class Demo:
 
     @property
     def material(self) -> Material:
-        return Material(self.figures, self.clips)
+        return Material.of_clips(self.figures, self.clips.items())
 
 
 def figure(name: str) -> Figure:
@@ -62,22 +64,31 @@ def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
     Frames from 0. `figures` and `clips` give the ids that their names have.
     """
     odo_does = (
-        Stint(id="stand-1", clip=clips["Stand"], start=0, length_frames=60),
-        Stint(id="amble", clip=clips["Amble"], start=48, length_frames=102),
+        Stint(id="stand-1", source=ClipSource(id=clips["Stand"]), start=0, length_frames=60),
+        Stint(id="amble", source=ClipSource(id=clips["Amble"]), start=48, length_frames=102),
         # In step with the amble: its left foot comes down as the amble's does.
-        Stint(id="hurry", clip=clips["Hurry"], start=138, length_frames=90, in_frame=12),
-        Stint(id="stand-2", clip=clips["Stand"], start=215, length_frames=73),
+        Stint(
+            id="hurry",
+            source=ClipSource(id=clips["Hurry"]),
+            start=138,
+            length_frames=90,
+            in_frame=12,
+        ),
+        Stint(id="stand-2", source=ClipSource(id=clips["Stand"]), start=215, length_frames=73),
     )
     gull_does = (
-        Stint(id="glide-1", clip=clips["Glide"], start=24, length_frames=60),
-        Stint(id="flap-1", clip=clips["Flap"], start=74, length_frames=84),
-        Stint(id="glide-2", clip=clips["Glide"], start=148, length_frames=140),
+        Stint(id="glide-1", source=ClipSource(id=clips["Glide"]), start=24, length_frames=60),
+        Stint(id="flap-1", source=ClipSource(id=clips["Flap"]), start=74, length_frames=84),
+        Stint(id="glide-2", source=ClipSource(id=clips["Glide"]), start=148, length_frames=140),
     )
-    capstan_does = (Stint(id="turn", clip=clips["Turn"], start=120, length_frames=168),)
+    capstan_does = (
+        Stint(id="turn", source=ClipSource(id=clips["Turn"]), start=120, length_frames=168),
+    )
     return Scene(
         name="Sc 04 Quay at dusk",
         rate="24",
-        length_frames=288,
+        laid_frames=288,
+        played_frames=288,
         backdrop="quay",
         figures=(
             SceneFigure(id="odo", name="Odo", figure=figures["odo"]),
@@ -87,9 +98,21 @@ def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
             ),
         ),
         lanes=(
-            Lane(id="odo-body", name="Body", figure="odo", stints=odo_does),
-            Lane(id="gull-body", name="Body", figure="gull", gap="wait", stints=gull_does),
-            Lane(id="capstan-body", name="Body", figure="capstan", gap="wait", stints=capstan_does),
+            Lane(id="odo-body", name="Body", target=BodyTarget(figure="odo"), stints=odo_does),
+            Lane(
+                id="gull-body",
+                name="Body",
+                target=BodyTarget(figure="gull"),
+                gap="wait",
+                stints=gull_does,
+            ),
+            Lane(
+                id="capstan-body",
+                name="Body",
+                target=BodyTarget(figure="capstan"),
+                gap="wait",
+                stints=capstan_does,
+            ),
         ),
         beats=(
             Beat(id="rounds", name="Rounds", colour="ochre", start=0, end=86),

@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 
 from .figure import Figure, forward
-from .sides import Side, sides_of
+from .sides import Side, side_of, sides_of
 
 Part = Literal[
     "pelvis", "trunk", "neck", "head", "collar", "upper arm", "forearm", "hand",
@@ -75,20 +75,7 @@ def _without_side(name: str) -> str:
 
 def same_spelling(name: str) -> tuple[str, Side]:
     """Names that differ only in how they are written come out alike."""
-    return plain_name(name), _side(name)
-
-
-def _side(name: str) -> Side:
-    # Asked together with its own mirror image, a name shows its side.
-    bare = name.rsplit(":", 1)[-1]
-    if re.search(r"left", bare, re.IGNORECASE) or re.search(r"^[lL](?=[A-Z][a-z])", bare):
-        return "left"
-    if re.search(r"right", bare, re.IGNORECASE) or re.search(r"^[rR](?=[A-Z][a-z])", bare):
-        return "right"
-    letter = re.search(r"(?:^|(?<=[_. -]))([lr])(?=$|[_. -])", bare, re.IGNORECASE)
-    if letter:
-        return "left" if letter[1].lower() == "l" else "right"
-    return "middle"
+    return plain_name(name), side_of(name)
 
 
 def known_joints(figure: Figure) -> dict[int, Known]:

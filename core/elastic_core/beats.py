@@ -3,17 +3,17 @@
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from .clock import nearest_frame
 from .colour import Colour
 from .errors import Refusal
+from .frozen import Frozen
 from .names import Id, Name
 
 
-class Beat(BaseModel):
+class Beat(Frozen):
     """A named, coloured range of time, `[start, end)`."""
-
-    model_config = ConfigDict(frozen=True)
 
     id: Id
     name: str = Field(min_length=1, max_length=120)
@@ -22,8 +22,8 @@ class Beat(BaseModel):
     end: float
 
 
-class BeatEdit(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class BeatEdit(Frozen):
+    model_config = ConfigDict(extra="forbid")
 
 
 class AddBeat(BeatEdit):
@@ -105,7 +105,7 @@ def _range(
     """Whole frames inside the document, one at the least."""
     if not (np.isfinite(start) and np.isfinite(end)):
         raise Refusal("That is not a frame.")
-    first, last = float(np.floor(start + 0.5)), float(np.floor(end + 0.5))
+    first, last = nearest_frame(start), nearest_frame(end)
     if last <= first:
         raise Refusal("A beat ends after it starts.")
     if goes_round and last - first <= length_frames:
@@ -120,8 +120,8 @@ def scaled(beats: Beats, factor: float) -> Beats:
     """Beats of a document whose time was fitted to another length, on whole frames."""
     found = []
     for beat in beats:
-        start = float(np.floor(beat.start * factor + 0.5))
-        end = max(start + 1, float(np.floor(beat.end * factor + 0.5)))
+        start = nearest_frame(beat.start * factor)
+        end = max(start + 1, nearest_frame(beat.end * factor))
         found.append(beat.model_copy(update={"start": start, "end": end}))
     return tuple(found)
 

@@ -1,5 +1,6 @@
 """Frame rates, spans and timecode (rules 1.1 and 1.2)."""
 
+import math
 import re
 from dataclasses import dataclass
 from fractions import Fraction
@@ -126,3 +127,10 @@ def parse_timecode(text: str, rate: Fraction) -> int:
     frame = (total_minutes * 60 + secs) * base + frames
     frame -= dropped * (total_minutes - total_minutes // 10)
     return -frame if sign else frame
+
+
+def nearest_frame(frame: float) -> float:
+    """The nearest whole frame; halves go up. Raises Refusal for what is no number."""
+    if not math.isfinite(frame):
+        raise Refusal("That is not a frame.")
+    return float(math.floor(frame + 0.5))

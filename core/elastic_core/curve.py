@@ -1,25 +1,32 @@
-"""Keyed curves: cubic Hermite spans, the glTF CUBICSPLINE form (rules 3.1 to 3.3)."""
+"""Keyed curves: columns of keys, and the cubic Hermite spans between them (rules 3.1 to 3.3)."""
 
-from collections.abc import Mapping
+import hashlib
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
-from itertools import pairwise
 from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, field_validator
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, core_schema
 
 from .arrays import Array, Index, real
+from .clock import nearest_frame
 from .errors import Refusal
+from .frozen import Frozen
+from .spans import Codes, Span, Spans, monotone_slopes, round_slopes, secants
 
 SpanKind = Literal["hold", "even", "eased", "free"]
 Beyond = Literal["hold", "repeat", "offset", "mirror", "continue"]
+SPAN_KINDS: tuple[SpanKind, ...] = ("hold", "even", "eased", "free")
+BEYOND: tuple[Beyond, ...] = ("hold", "repeat", "offset", "mirror", "continue")
+_CODES: Mapping[str, int] = {kind: code for code, kind in enumerate(SPAN_KINDS)}
+# Up to so many keys are kept as objects once someone has asked for them.
+_FEW_KEYS = 256
 
 
-class Key(BaseModel):
+class Key(Frozen):
     """A value at a time (frames). Slopes are value per frame and count where a span is *free*."""
-
-    model_config = ConfigDict(frozen=True)
 
     time: float
     value: float
@@ -28,47 +35,149 @@ class Key(BaseModel):
     span: SpanKind = "eased"
 
 
-class Curve(BaseModel):
-    """Keys in order of time, and what happens before the first and after the last (rule 3.2)."""
+class Curve:
+    """Keys in order of time, and what happens before the first and after the last (rule 3.2).
 
-    model_config = ConfigDict(frozen=True)
+    The keys are columns [n]: `times`, `values`, `in_slopes`, `out_slopes`, and `kinds` (codes of the
+    span after each key). They never change; what is worked out from them is kept beside them.
+    Raises Refusal for no key at all, for keys out of order and for numbers that are not finite.
+    """
 
-    keys: tuple[Key, ...]
-    before: Beyond = "hold"
-    after: Beyond = "hold"
+    def __init__(
+        self, keys: Iterable[Key] = (), before: Beyond = "hold", after: Beyond = "hold"
+    ) -> None:
+        rows = list(keys)
+        self._set(
+            real([key.time for key in rows]),
+            real([key.value for key in rows]),
+            real([key.in_slope for key in rows]),
+            real([key.out_slope for key in rows]),
+            np.array([_CODES[key.span] for key in rows], dtype=np.uint8),
+            before,
+            after,
+        )
 
-    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> "Curve":
-        """A changed copy, without what was worked out for this one."""
-        fields = {"keys": self.keys, "before": self.before, "after": self.after}
-        return Curve(**{**fields, **(update or {})})
+    @classmethod
+    def of_columns(
+        cls,
+        times: Array,
+        values: Array,
+        in_slopes: Array,
+        out_slopes: Array,
+        kinds: Codes,
+        before: Beyond = "hold",
+        after: Beyond = "hold",
+    ) -> "Curve":
+        """A curve of columns that are at hand [n]; they are kept as they are, not copied."""
+        made = cls.__new__(cls)
+        made._set(times, values, in_slopes, out_slopes, kinds, before, after)
+        return made
 
-    def __eq__(self, other: object) -> bool:
-        mine = (self.keys, self.before, self.after)
-        return isinstance(other, Curve) and mine == (other.keys, other.before, other.after)
-
-    def __hash__(self) -> int:
-        return hash((self.keys, self.before, self.after))
+    @classmethod
+    def even(cls, times: Array, values: Array, beyond: Beyond = "hold") -> "Curve":
+        """Even spans from key to key."""
+        still = np.zeros(len(times))
+        kinds = np.full(len(times), Span.EVEN, dtype=np.uint8)
+        return cls.of_columns(real(times), real(values), still, still, kinds, beyond, beyond)
 
     @classmethod
     def still(cls, value: float, beyond: Beyond = "hold") -> "Curve":
         """One key at frame 0."""
         return cls(keys=(Key(time=0.0, value=value),), before=beyond, after=beyond)
 
-    @field_validator("keys")
-    @classmethod
-    def _ordered(cls, keys: tuple[Key, ...]) -> tuple[Key, ...]:
-        if not keys:
+    def _set(
+        self,
+        times: Array,
+        values: Array,
+        in_slopes: Array,
+        out_slopes: Array,
+        kinds: Codes,
+        before: Beyond,
+        after: Beyond,
+    ) -> None:
+        if not len(times):
             raise Refusal("A curve has one key at least.")
-        for earlier, later in pairwise(keys):
-            if later.time <= earlier.time:
-                raise Refusal(f"Two keys cannot share frame {later.time:g}.")
-        return keys
+        columns = (times, values, in_slopes, out_slopes)
+        if not all(np.isfinite(column).all() for column in columns):
+            raise Refusal("A key's time, value and slopes are plain numbers.")
+        together = np.flatnonzero(np.diff(times) <= 0)
+        if together.size:
+            raise Refusal(f"Two keys cannot share frame {times[together[0] + 1]:g}.")
+        for column in (*columns, kinds):
+            column.setflags(write=False)
+        self.times, self.values_of_keys = times, values
+        self.in_slopes, self.out_slopes, self.kinds = in_slopes, out_slopes, kinds
+        self.before, self.after = before, after
+
+    def __len__(self) -> int:
+        return len(self.times)
+
+    def __eq__(self, other: object) -> bool:
+        if self is other:
+            return True
+        return (
+            isinstance(other, Curve)
+            and (self.before, self.after) == (other.before, other.after)
+            and len(self) == len(other)
+            and np.array_equal(self.kinds, other.kinds)
+            and all(map(np.array_equal, self._numbers, other._numbers))
+        )
+
+    def __hash__(self) -> int:
+        return hash(self.fingerprint)
+
+    def __repr__(self) -> str:
+        first, last = self.times[0], self.times[-1]
+        return f"Curve({len(self)} keys, {first:g} to {last:g}, {self.before}, {self.after})"
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """SHA-256 of the columns and of what lies beyond them: equal curves have one name."""
+        digest = hashlib.sha256(f"{self.before}|{self.after}|".encode())
+        for column in self._numbers:
+            digest.update(np.ascontiguousarray(column).tobytes())
+        digest.update(np.ascontiguousarray(self.kinds).tobytes())
+        return digest.hexdigest()
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes of the columns, without what was worked out from them."""
+        return self.kinds.nbytes + sum(column.nbytes for column in self._numbers)
+
+    @property
+    def keys(self) -> tuple[Key, ...]:
+        """The keys one by one; of a curve with many they are made anew each time."""
+        known = self.__dict__.get("_keys")
+        if known is not None:
+            return known  # type: ignore[no-any-return]
+        made = tuple(self.key(place) for place in range(len(self)))
+        if len(made) <= _FEW_KEYS:
+            self.__dict__["_keys"] = made
+        return made
+
+    def key(self, place: int) -> Key:
+        """One key by its place."""
+        return Key.model_construct(
+            time=float(self.times[place]),
+            value=float(self.values_of_keys[place]),
+            in_slope=float(self.in_slopes[place]),
+            out_slope=float(self.out_slopes[place]),
+            span=SPAN_KINDS[self.kinds[place]],
+        )
+
+    def place_of(self, time: float) -> int | None:
+        """Where the key at exactly this time stands among the keys."""
+        place = int(np.searchsorted(self.times, time))
+        return place if place < len(self) and self.times[place] == time else None
+
+    # What the curve is
 
     def values(self, times: Array) -> Array:
         """The curve at each time. Shape [...] → [...]."""
         times = real(times)
-        inside, offset, line = self._folded(times)
-        return self._inside(inside) + offset + line
+        inside, offset = self._folded(times)
+        value = self._spans.at(inside)
+        return value if offset is None else value + offset
 
     def at_frames(self, count: int) -> Array:
         """The curve at frames 0 … count − 1, worked out once."""
@@ -77,36 +186,12 @@ class Curve(BaseModel):
             known = self._frames[count] = self.values(np.arange(count, dtype=np.float64))
         return known
 
-    @cached_property
-    def _frames(self) -> dict[int, Array]:
-        return {}
-
-    @cached_property
-    def _closed(self) -> "dict[float, Curve]":
-        return {}
-
     def slopes(self) -> tuple[Array, Array]:
         """Incoming and outgoing slope of every key as played, in value per frame.
 
         A curve that repeats eases through its ends: they count as neighbours.
         """
         return self._slopes
-
-    @cached_property
-    def _slopes(self) -> tuple[Array, Array]:
-        times, values = self._columns
-        eased = round_slopes(times, values) if self.goes_round else monotone_slopes(times, values)
-        secants = np.diff(values) / np.diff(times) if len(times) > 1 else np.zeros(0)
-        incoming, outgoing = eased.copy(), eased.copy()
-        for index, key in enumerate(self.keys[:-1]):
-            following = self.keys[index + 1]
-            if key.span == "free":
-                outgoing[index], incoming[index + 1] = key.out_slope, following.in_slope
-            elif key.span == "even":
-                outgoing[index] = incoming[index + 1] = secants[index]
-            elif key.span == "hold":
-                outgoing[index] = incoming[index + 1] = 0.0
-        return incoming, outgoing
 
     @property
     def goes_round(self) -> bool:
@@ -116,278 +201,354 @@ class Curve(BaseModel):
     def rate_of_change(self, times: Array) -> Array:
         """Value per frame at each time; on a key that of the span after it. Shape [...] → [...]."""
         times = real(times)
-        keys, _ = self._columns
-        inside, _, _ = self._folded(times)
-        if self.goes_round and len(keys) > 1:
+        first, last = self.times[0], self.times[-1]
+        inside, _ = self._folded(times)
+        if len(self) == 1:
+            return np.zeros_like(times)
+        if self.goes_round:
             # On the end of a round the next one begins.
-            inside = keys[0] + np.mod(times - keys[0], keys[-1] - keys[0])
-        rate = self._derivative(inside) if len(keys) > 1 else np.zeros_like(times)
-        incoming, outgoing = self._slopes
-        for where, beyond, slope in (
-            (times < keys[0], self.before, outgoing[0]),
-            (times > keys[-1], self.after, incoming[-1]),
-        ):
-            if beyond in ("hold", "continue"):
-                rate = np.where(where, slope if beyond == "continue" else 0.0, rate)
-            elif beyond == "mirror" and len(keys) > 1:
-                back = np.floor((times - keys[0]) / (keys[-1] - keys[0])) % 2 == 1
+            inside = first + np.mod(times - first, last - first)
+        rate = self._spans.slope(inside)
+        for where, beyond in ((times < first, self.before), (times > last, self.after)):
+            if beyond == "hold":
+                rate = np.where(where, 0.0, rate)
+            elif beyond == "mirror":
+                back = np.floor((times - first) / (last - first)) % 2 == 1
                 rate = np.where(where & back, -rate, rate)
         return rate
 
     def closed(self, length: float) -> "Curve":
         """As a cycle of this length plays it: without a key of its own for its end, a curve that
         repeats comes round to its first key (rules 1.2 and 3.2)."""
-        first, last = self.keys[0], self.keys[-1]
-        if not self.goes_round or last.time - first.time >= length:
+        if not self.goes_round or self.times[-1] - self.times[0] >= length:
             return self
         if length not in self._closed:
-            end = first.model_copy(update={"time": first.time + length})
-            self._closed[length] = self._replaced([*self.keys, end])
+            end = self.key(0).model_copy(update={"time": float(self.times[0]) + length})
+            self._closed[length] = self._with_key_at(len(self), end)
         return self._closed[length]
+
+    # Changed curves
 
     def going(self, before: Beyond, after: Beyond) -> "Curve":
         """The same curve over its keys, whatever lies before and after them."""
-        return Curve(keys=self.keys, before=before, after=after).with_slopes_of(self)
+        return self._changed(before=before, after=after).with_slopes_of(self)
+
+    def with_beyond(self, before: Beyond, after: Beyond) -> "Curve":
+        """The same keys; what lies before and after them as it is said."""
+        return self._changed(before=before, after=after)
+
+    def with_keys(self, keys: Iterable[Key]) -> "Curve":
+        """Other keys, the same beyond them."""
+        return Curve(keys, self.before, self.after)
+
+    def only(self, chosen: "np.ndarray[Any, np.dtype[np.bool_]]") -> "Curve | None":
+        """The keys that are chosen [n]; none where no key is left."""
+        if chosen.all():
+            return self
+        return self._picked(np.flatnonzero(chosen)) if chosen.any() else None
+
+    def with_columns(
+        self,
+        values: Array | None = None,
+        in_slopes: Array | None = None,
+        out_slopes: Array | None = None,
+    ) -> "Curve":
+        """Other values or slopes for the same keys [n]; times and kinds stay."""
+        return self._changed(values=values, in_slopes=in_slopes, out_slopes=out_slopes)
 
     def with_value(self, time: float, value: float, kind: SpanKind | None = None) -> "Curve":
         """A key at `time` with this value: the one there changed, or a new one.
 
         A new key takes the kind of the span it falls in, unless one is given.
         """
-        times, _ = self._columns
-        place = self._place(time)
+        place = self.place_of(time)
         if place is not None:
-            change: dict[str, object] = {"value": value} | ({"span": kind} if kind else {})
-            key = self.keys[place].model_copy(update=change)
-            return self._replaced([*self.keys[:place], key, *self.keys[place + 1 :]])
-        after = int(np.searchsorted(times, time))
-        span = self.keys[max(0, after - 1)].span
+            values, kinds = self.values_of_keys.copy(), self.kinds.copy()
+            values[place] = value
+            kinds[place] = self.kinds[place] if kind is None else _CODES[kind]
+            return self._changed(values=values, kinds=kinds)
+        after = int(np.searchsorted(self.times, time))
+        span = SPAN_KINDS[self.kinds[max(0, after - 1)]]
         slope = 0.0
-        if span == "free" and 0 < after < len(times):
-            slope = float(self._derivative(real(time)))
+        if span == "free" and 0 < after < len(self):
+            slope = float(self._spans.slope(real(time)))
         key = Key(time=time, value=value, in_slope=slope, out_slope=slope, span=kind or span)
-        return self._replaced([*self.keys[:after], key, *self.keys[after:]])
+        return self._with_key_at(after, key)
 
     def without(self, chosen: frozenset[int]) -> "Curve | None":
         """The curve without the keys at these places; none where no key is left."""
-        kept = [key for place, key in enumerate(self.keys) if place not in chosen]
-        return self._replaced(kept) if kept else None
+        return self.only(~_at(chosen, len(self)))
 
     def with_key(self, time: float) -> "Curve":
-        """One key more, and the same curve (rule 3.3): its span is cut at `time`."""
-        times, _ = self._columns
-        if time in times:
+        """One key more, and the same curve (rule 3.3): its span is cut at `time`.
+
+        Raises Refusal beyond the ends of a curve that does not hold there.
+        """
+        if self.place_of(time) is not None:
             return self
         value = float(self.values(real(time)))
-        after = int(np.searchsorted(times, time))
-        if after in (0, len(times)):
+        after = int(np.searchsorted(self.times, time))
+        if after in (0, len(self)):
             if (self.after if after else self.before) != "hold":
                 raise Refusal("A key can be added without a change only between two keys.")
             key = Key(time=time, value=value, span="hold")
-            if after == 0:
-                return self._replaced([key, *self.keys])
-            last = self.keys[-1].model_copy(update={"span": "hold"})
-            return self._replaced([*self.keys[:-1], last, key])
-        left = self.keys[after - 1]
-        if left.span in ("hold", "even"):
-            key = Key(time=time, value=value, span=left.span)
+            kinds = self.kinds.copy()
+            if after:
+                kinds[-1] = Span.HOLD
+            return self._changed(kinds=kinds)._with_key_at(after, key)
+        left = SPAN_KINDS[self.kinds[after - 1]]
+        if left in ("hold", "even"):
+            key = Key(time=time, value=value, span=left)
         else:
-            slope = float(self._derivative(real(time)))
+            slope = float(self._spans.slope(real(time)))
             key = Key(time=time, value=value, in_slope=slope, out_slope=slope, span="free")
-        grown = self._replaced([*self.keys[:after], key, *self.keys[after:]])
-        return grown.with_slopes_of(self)
+        return self._with_key_at(after, key).with_slopes_of(self)
 
     def moved(self, chosen: frozenset[int], frames: float) -> "tuple[Curve, int]":
         """Keys at these places moved in time. Where two meet the moved one wins; says how many."""
-        return self.retimed({i: self.keys[i].time + frames for i in chosen})
+        return self.retimed({i: float(self.times[i]) + frames for i in chosen})
 
     def scaled(self, chosen: frozenset[int], pivot: float, factor: float) -> "tuple[Curve, int]":
         """Keys at these places scaled about a pivot in time."""
-        return self.retimed({i: pivot + (self.keys[i].time - pivot) * factor for i in chosen})
+        return self.retimed({i: pivot + (float(self.times[i]) - pivot) * factor for i in chosen})
 
     def rippled(self, start: float, frames: float) -> "tuple[Curve, int]":
         """Every key from `start` on, moved in time."""
-        chosen = (i for i, key in enumerate(self.keys) if key.time >= start)
-        return self.moved(frozenset(chosen), frames)
+        return self.moved(frozenset(np.flatnonzero(self.times >= start).tolist()), frames)
 
     def snapped(self) -> "tuple[Curve, int]":
         """Every key on the nearest whole frame."""
-        return self.retimed({i: float(np.floor(k.time + 0.5)) for i, k in enumerate(self.keys)})
-
-    def reversed(self) -> "Curve":
-        """The same shape played backwards over the same span of time."""
-        first, last = self.keys[0].time, self.keys[-1].time
-        kinds = [key.span for key in self.keys]
-        incoming, outgoing = self.slopes()
-        keys = [
-            Key(
-                time=first + last - key.time,
-                value=key.value,
-                in_slope=-float(outgoing[i]),
-                out_slope=-float(incoming[i]),
-                span=kinds[i - 1] if i else kinds[-1],
-            )
-            for i, key in reversed(list(enumerate(self.keys)))
-        ]
-        return Curve(keys=tuple(keys), before=self.after, after=self.before)
-
-    def mirrored(self, about: float = 0.0) -> "Curve":
-        """Every value reflected about `about`."""
-        keys = tuple(
-            key.model_copy(
-                update={
-                    "value": 2 * about - key.value,
-                    "in_slope": -key.in_slope,
-                    "out_slope": -key.out_slope,
-                }
-            )
-            for key in self.keys
-        )
-        return self.model_copy(update={"keys": keys})
-
-    # How the curve is worked out
-
-    @cached_property
-    def _columns(self) -> tuple[Array, Array]:
-        times = np.array([key.time for key in self.keys])
-        return times, np.array([key.value for key in self.keys])
-
-    @cached_property
-    def _kinds(self) -> NDArray[np.str_]:
-        """What each span is, the last key's left out."""
-        return np.array([key.span for key in self.keys[:-1]], dtype="U5")
-
-    def _replaced(self, keys: list[Key]) -> "Curve":
-        return Curve(keys=tuple(keys), before=self.before, after=self.after)
-
-    def with_slopes_of(self, before: "Curve") -> "Curve":
-        """Write down the slopes of eased spans that a new key has changed: those of the curve before."""
-        places = [before._place(key.time) for key in self.keys]
-        was_in, was_out = before.slopes()
-        now_in, now_out = self.slopes()
-        keys = list(self.keys)
-        for start, (here, there) in enumerate(pairwise(places)):
-            if keys[start].span not in ("eased", "free"):
-                continue
-            # The new key has its slopes written down already.
-            wanted_out = keys[start].out_slope if here is None else was_out[here]
-            wanted_in = keys[start + 1].in_slope if there is None else was_in[there]
-            if wanted_out == now_out[start] and wanted_in == now_in[start + 1]:
-                continue
-            out_of = {"out_slope": float(wanted_out), "span": "free"}
-            keys[start] = keys[start].model_copy(update=out_of)
-            keys[start + 1] = keys[start + 1].model_copy(update={"in_slope": float(wanted_in)})
-        return self._replaced(keys)
-
-    def _place(self, time: float) -> int | None:
-        return next((place for place, key in enumerate(self.keys) if key.time == time), None)
+        return self.retimed({i: nearest_frame(time) for i, time in enumerate(self.times.tolist())})
 
     def retimed(self, times: Mapping[int, float]) -> "tuple[Curve, int]":
         """Keys at these places set to other times. Where two meet the moved one wins; says how many."""
-        taken = set(times.values())
-        still = [k for i, k in enumerate(self.keys) if i not in times and k.time not in taken]
-        moved: dict[float, Key] = {}
-        for place, time in times.items():
-            moved[time] = self.keys[place].model_copy(update={"time": time})
-        keys = sorted([*still, *moved.values()], key=lambda key: key.time)
-        return self._replaced(keys), len(self.keys) - len(keys)
+        # Of two that are set to one time the later named one wins.
+        winners = {time: place for place, time in times.items()}
+        moved = _at(times, len(self))
+        keeps = ~moved & ~np.isin(self.times, list(winners))
+        places = np.concatenate([np.flatnonzero(keeps), list(winners.values())]).astype(np.intp)
+        new = np.concatenate([self.times[keeps], real(list(winners))])
+        order = np.argsort(new, kind="stable")
+        picked = self._picked(places[order], times=new[order])
+        return picked, len(self) - len(picked)
 
-    def _folded(self, times: Array) -> tuple[Array, Array, Array]:
-        """Times brought between the keys, the offset that repeats add, and the continued line."""
-        keys, values = self._columns
-        first, last = keys[0], keys[-1]
+    def reversed(self) -> "Curve":
+        """The same shape played backwards over the same span of time."""
+        incoming, outgoing = self.slopes()
+        kinds = np.concatenate([self.kinds[:-1][::-1], self.kinds[-1:]])
+        return Curve.of_columns(
+            (self.times[0] + self.times[-1] - self.times)[::-1].copy(),
+            self.values_of_keys[::-1].copy(),
+            -outgoing[::-1],
+            -incoming[::-1],
+            kinds,
+            self.after,
+            self.before,
+        )
+
+    def mirrored(self, about: float = 0.0) -> "Curve":
+        """Every value reflected about `about`."""
+        return self._changed(
+            values=2 * about - self.values_of_keys,
+            in_slopes=-self.in_slopes,
+            out_slopes=-self.out_slopes,
+        )
+
+    def with_slopes_of(self, before: "Curve") -> "Curve":
+        """Write down the slopes of eased spans that a new key has changed: those of the curve before."""
+        place = np.searchsorted(before.times, self.times).clip(max=len(before) - 1)
+        known = before.times[place] == self.times
+        was_in, was_out = (slopes[place] for slopes in before.slopes())
+        now_in, now_out = self.slopes()
+        # A new key has its slopes written down already.
+        leaves = np.where(known, was_out, self.out_slopes)[:-1]
+        arrives = np.where(known, was_in, self.in_slopes)[1:]
+        bends = np.isin(self.kinds[:-1], (Span.EASED, Span.FREE))
+        differ = bends & ((leaves != now_out[:-1]) | (arrives != now_in[1:]))
+        if not differ.any():
+            return self
+        in_slopes, out_slopes = self.in_slopes.copy(), self.out_slopes.copy()
+        kinds = self.kinds.copy()
+        out_slopes[:-1][differ] = leaves[differ]
+        in_slopes[1:][differ] = arrives[differ]
+        kinds[:-1][differ] = Span.FREE
+        return self._changed(in_slopes=in_slopes, out_slopes=out_slopes, kinds=kinds)
+
+    # How the curve is worked out
+
+    @property
+    def _numbers(self) -> tuple[Array, Array, Array, Array]:
+        return self.times, self.values_of_keys, self.in_slopes, self.out_slopes
+
+    @cached_property
+    def _frames(self) -> dict[int, Array]:
+        return {}
+
+    @cached_property
+    def _closed(self) -> "dict[float, Curve]":
+        return {}
+
+    @cached_property
+    def _slopes(self) -> tuple[Array, Array]:
+        times, values, kinds = self.times, self.values_of_keys, self.kinds[:-1]
+        eased = round_slopes(times, values) if self.goes_round else monotone_slopes(times, values)
+        incoming, outgoing = eased.copy(), eased.copy()
+        if len(times) > 1:
+            free, even = kinds == Span.FREE, kinds == Span.EVEN
+            lines = np.where(even, secants(times, values), 0.0)
+            straight = even | (kinds == Span.HOLD)
+            outgoing[:-1] = np.where(straight, lines, outgoing[:-1])
+            incoming[1:] = np.where(straight, lines, incoming[1:])
+            outgoing[:-1] = np.where(free, self.out_slopes[:-1], outgoing[:-1])
+            incoming[1:] = np.where(free, self.in_slopes[1:], incoming[1:])
+        return incoming, outgoing
+
+    @cached_property
+    def _spans(self) -> Spans:
+        incoming, outgoing = self._slopes
+        return Spans(self.times, self.values_of_keys, outgoing[:-1], incoming[1:], self.kinds[:-1])
+
+    def _folded(self, times: Array) -> tuple[Array, Array | None]:
+        """Times brought between the keys, and the offset that repeats add; none where there is none.
+
+        Where the curve continues they stay outside: spans go on in a straight line.
+        """
+        first, last = self.times[0], self.times[-1]
         length = last - first
-        offset, line = np.zeros_like(times), np.zeros_like(times)
         if length == 0:
-            return np.full_like(times, first), offset, line
+            return np.full_like(times, first), None
+        inside = times
+        below, above = times < first, times > last
+        if not (below.any() or above.any()):
+            return times, None
+        offset = None
         rounds = np.floor((times - first) / length)
         within = times - first - rounds * length
-        inside = np.clip(times, first, last)
-        incoming, outgoing = self.slopes()
-        outside = (
-            (times < first, self.before, outgoing[0]),
-            (times > last, self.after, incoming[-1]),
-        )
-        for where, beyond, slope in outside:
-            if beyond in ("repeat", "offset"):
+        for where, beyond, edge in ((below, self.before, first), (above, self.after, last)):
+            if beyond == "hold":
+                inside = np.where(where, edge, inside)
+            elif beyond in ("repeat", "offset"):
                 inside = np.where(where, first + within, inside)
             elif beyond == "mirror":
                 back = np.where(rounds % 2 == 1, length - within, within)
                 inside = np.where(where, first + back, inside)
             if beyond == "offset":
-                offset = np.where(where, rounds * (values[-1] - values[0]), offset)
-            if beyond == "continue":
-                edge = np.where(times < first, first, last)
-                line = np.where(where, (times - edge) * slope, line)
-        return inside, offset, line
+                rise = self.values_of_keys[-1] - self.values_of_keys[0]
+                offset = np.where(where, rounds * rise, 0.0 if offset is None else offset)
+        return inside, offset
 
-    def _span_of(self, times: Array) -> Index:
-        keys, _ = self._columns
-        return np.clip(np.searchsorted(keys, times, side="right") - 1, 0, max(0, len(keys) - 2))
-
-    def _inside(self, times: Array) -> Array:
-        keys, values = self._columns
-        if len(keys) == 1:
-            return np.full_like(times, values[0])
-        span = self._span_of(times)
-        incoming, outgoing = self.slopes()
-        length = np.diff(keys)[span]
-        u = (times - keys[span]) / length
-        rise = values[span + 1] - values[span]
-        kinds = self._kinds[span]
-        curved = (
-            values[span]
-            + rise * u * u * (3 - 2 * u)
-            + length * (outgoing[span] * u * (1 - u) ** 2 - incoming[span + 1] * u * u * (1 - u))
+    def _changed(
+        self,
+        times: Array | None = None,
+        values: Array | None = None,
+        in_slopes: Array | None = None,
+        out_slopes: Array | None = None,
+        kinds: Codes | None = None,
+        before: Beyond | None = None,
+        after: Beyond | None = None,
+    ) -> "Curve":
+        return Curve.of_columns(
+            self.times if times is None else times,
+            self.values_of_keys if values is None else values,
+            self.in_slopes if in_slopes is None else in_slopes,
+            self.out_slopes if out_slopes is None else out_slopes,
+            self.kinds if kinds is None else kinds,
+            before or self.before,
+            after or self.after,
         )
-        curved = np.where(kinds == "even", values[span] + rise * u, curved)
-        held = np.where(times >= keys[span + 1], values[span + 1], values[span])
-        return np.where(kinds == "hold", held, curved)
 
-    def _derivative(self, times: Array) -> Array:
-        keys, values = self._columns
-        span = self._span_of(times)
-        incoming, outgoing = self.slopes()
-        length = np.diff(keys)[span]
-        u = (times - keys[span]) / length
-        steepness: Array = (
-            (values[span + 1] - values[span]) * 6 * u * (1 - u) / length
-            + outgoing[span] * (1 - u) * (1 - 3 * u)
-            + incoming[span + 1] * u * (3 * u - 2)
+    def _picked(self, places: Index, times: Array | None = None) -> "Curve":
+        own, values, in_slopes, out_slopes = (column[places] for column in self._numbers)
+        return self._changed(
+            own if times is None else times, values, in_slopes, out_slopes, self.kinds[places]
         )
-        return np.where(self._kinds[span] == "hold", 0.0, steepness)
+
+    def _with_key_at(self, place: int, key: Key) -> "Curve":
+        numbers = (key.time, key.value, key.in_slope, key.out_slope)
+        columns = (
+            np.insert(column, place, number)
+            for column, number in zip(self._numbers, numbers, strict=True)
+        )
+        times, values, in_slopes, out_slopes = columns
+        kinds = np.insert(self.kinds, place, _CODES[key.span])
+        return self._changed(times, values, in_slopes, out_slopes, kinds)
+
+    # As part of a document
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_plain_validator_function(
+            cls.from_document,
+            serialization=core_schema.plain_serializer_function_ser_schema(
+                cls.as_document, return_schema=core_schema.any_schema()
+            ),
+        )
+
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        return {"type": "object"}
+
+    @classmethod
+    def from_document(cls, written: Any) -> "Curve":
+        """A curve as documents have it: columns, or key by key as the first version wrote it.
+
+        Raises Refusal in one sentence where it is neither.
+        """
+        if isinstance(written, cls):
+            return written
+        if not isinstance(written, Mapping):
+            raise Refusal("A curve has times and values.")
+        before, after = (_one_of(written.get(e, "hold"), BEYOND) for e in ("before", "after"))
+        if "keys" in written:
+            return cls((Key.model_validate(key) for key in written["keys"]), before, after)
+        values = _numbers(written.get("values"))
+        count = len(values)
+        times = _numbers(written["times"]) if "times" in written else np.arange(count, dtype=float)
+        spans = written.get("spans", "eased")
+        each = [spans] * count if isinstance(spans, str) else spans
+        arrives, leaves = (
+            _numbers(written[name]) if name in written else np.zeros(count)
+            for name in ("in_slopes", "out_slopes")
+        )
+        if any(len(column) != count for column in (times, arrives, leaves, each)):
+            raise Refusal("A curve has one time, one span and one value for each key.")
+        kinds = np.array([_CODES[_one_of(kind, SPAN_KINDS)] for kind in each], dtype=np.uint8)
+        return cls.of_columns(times, values, arrives, leaves, kinds, before, after)
+
+    def as_document(self) -> dict[str, Any]:
+        """The columns as plain lists; what goes without saying is left out (docs/formats.md)."""
+        written: dict[str, Any] = {"values": self.values_of_keys.tolist()}
+        if not np.array_equal(self.times, np.arange(len(self))):
+            written["times"] = self.times.tolist()
+        if (self.kinds == self.kinds[0]).all():
+            written["spans"] = SPAN_KINDS[self.kinds[0]]
+        else:
+            written["spans"] = [SPAN_KINDS[kind] for kind in self.kinds]
+        for name, slopes in (("in_slopes", self.in_slopes), ("out_slopes", self.out_slopes)):
+            if slopes.any():
+                written[name] = slopes.tolist()
+        return {**written, "before": self.before, "after": self.after}
 
 
-def monotone_slopes(times: Array, values: Array) -> Array:
-    """Slopes that neither overshoot nor ring: F. N. Fritsch and R. E. Carlson, "Monotone piecewise
-    cubic interpolation", SIAM J. Numer. Anal. 17 (1980). Flat at both ends and at extremes."""
-    slopes = np.zeros(len(times))
-    if len(times) < 3:
-        return slopes
-    secants = np.diff(values) / np.diff(times)
-    left, right = secants[:-1], secants[1:]
-    slopes[1:-1] = np.where(left * right > 0, (left + right) / 2, 0.0)
-    level = secants == 0
-    safe = np.where(level, 1.0, secants)
-    size = np.hypot(slopes[:-1] / safe, slopes[1:] / safe)
-    # Both ends of a span shrink until they lie in the circle of radius 3; shrinking further for the
-    # other neighbour keeps them there.
-    shrink = np.where(level, 0.0, 3 / np.maximum(size, 3.0))
-    result: Array = slopes * np.minimum(
-        np.concatenate([[1.0], shrink]), np.concatenate([shrink, [1.0]])
-    )
-    return result
+def _at(places: Iterable[int], count: int) -> "np.ndarray[Any, np.dtype[np.bool_]]":
+    chosen = np.zeros(count, dtype=np.bool_)
+    chosen[list(places)] = True
+    return chosen
 
 
-def round_slopes(times: Array, values: Array) -> Array:
-    """The same for keys that go round and round: the first follows the last, one rise higher."""
-    if len(times) < 2:
-        return np.zeros(len(times))
-    length, rise = times[-1] - times[0], values[-1] - values[0]
-    rounds = range(-2, 3)
-    # Each round but the last leaves out its end, which is the next one's start.
-    inner = len(times) - 1
-    long = np.concatenate([times[:-1] + k * length for k in rounds])
-    high = np.concatenate([values[:-1] + k * rise for k in rounds])
-    middle = monotone_slopes(long, high)[2 * inner : 3 * inner]
-    return np.append(middle, middle[0])
+def _numbers(written: Any) -> Array:
+    try:
+        numbers = np.array(written, dtype=np.float64)
+    except (TypeError, ValueError, OverflowError):
+        raise Refusal("A curve's times and values are plain numbers.") from None
+    if numbers.ndim != 1:
+        raise Refusal("A curve's times and values are plain rows of numbers.")
+    return numbers
+
+
+def _one_of(written: Any, known: Sequence[Any]) -> Any:
+    if written not in known:
+        raise Refusal(f"A curve knows {', '.join(known)}, and not “{written}”.")
+    return written

@@ -10,12 +10,13 @@ import typer
 
 from . import ground
 from .anatomy import legs_of
-from .bench.edits import ClipEdit, edit_clip
-from .bench.edits.base import Made
-from .bench.edits.cycle import CloseSeam, LinkHalves, StartWalk
-from .bench.new import blank
-from .bench.playing import keys_of, playable_of
-from .clip import Clip, PlayableClip
+from .clip.document import Clip
+from .clip.edits import ClipEdit, edit_clip
+from .clip.edits.base import Made
+from .clip.edits.cycle import CloseSeam, LinkHalves, StartWalk
+from .clip.new import blank
+from .clip.playable import PlayableClip
+from .clip.playing import keys_of, playable_of
 from .clock import parse_rate
 from .command_base import plainly, read_bvh
 from .cycle.feet import slide_cm

@@ -7,14 +7,16 @@ All lengths are metres; colours are #rrggbb. See docs/formats.md for every field
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
+
+from .frozen import Frozen
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Offset = tuple[float, float, float]
 
 
-class DressPart(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class DressPart(Frozen):
+    model_config = ConfigDict(extra="forbid")
 
 
 class Ball(DressPart):
@@ -84,6 +86,6 @@ class Detail(DressPart):
 class Dress(DressPart):
     """Everything a figure wears. `groups` are painted as blocks, each with a depth bias."""
 
-    groups: dict[str, float] = {}
+    groups: dict[str, float] = Field(default={})
     hulls: tuple[Hull, ...] = ()
     details: tuple[Detail, ...] = ()

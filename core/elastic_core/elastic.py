@@ -1,34 +1,43 @@
-"""Elastics: maps from played time to source time (rules 1.3 to 1.5 and 1.7)."""
+"""Elastics: maps from played time to source time (rules 1.3 to 1.5)."""
 
-from collections.abc import Callable
 from fractions import Fraction
-from functools import cached_property, reduce
+from functools import cached_property
 from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, field_validator
+from pydantic import Field, field_validator
 
-from .arrays import Array, Index, real
+from .arrays import Array, real
 from .errors import Refusal
+from .frozen import Frozen
+from .spans import Span, Spans, local_slopes, secants
 
-TimeMap = Callable[[Array], Array]
+PinSpan = Literal["even", "eased", "ramped", "held"]
+_CODES: dict[PinSpan, Span] = {
+    "even": Span.EVEN,
+    "eased": Span.EASED,
+    "ramped": Span.RAMPED,
+    "held": Span.HOLD,
+}
 
 
-class Pin(BaseModel):
-    """Ties one source moment to one played moment, and says how the span after it runs."""
+class Pin(Frozen):
+    """Ties one source moment to one played moment, and says how the span after it runs.
 
-    model_config = ConfigDict(frozen=True)
+    `arriving` and `leaving` are slopes of its own, in source frames per played frame: what an eased
+    span keeps instead of the slopes that its neighbours give, and where a ramp starts.
+    """
 
     played: float
     source: float
-    span: Literal["even", "held"] = "even"
+    span: PinSpan = "even"
+    arriving: float | None = Field(default=None, allow_inf_nan=False)
+    leaving: float | None = Field(default=None, allow_inf_nan=False)
 
 
-class Elastic(BaseModel):
+class Elastic(Frozen):
     """Pins in order of played time. With no pins it is the identity; one pin shifts time."""
-
-    model_config = ConfigDict(frozen=True)
 
     pins: tuple[Pin, ...] = ()
     before: Literal["continue", "hold", "stop"] = "continue"
@@ -49,28 +58,53 @@ class Elastic(BaseModel):
         """An even run at one pace from source 0 at played 0; 1 is as made."""
         if pace == 1:
             return cls()
-        return cls(pins=(Pin(played=0, source=0), Pin(played=1, source=pace)))
+        level = Spans(real([0, 1]), real([pace, pace]), real([0]), real([0]), _one(Span.HOLD))
+        return cls.from_pace(level)
+
+    @classmethod
+    def from_pace(cls, pace: Spans, source_start: float = 0.0) -> "Elastic":
+        """The elastic that runs at this pace (source per played frame), its exact integral (rule 1.5).
+
+        `pace` holds its level over a span, or ramps evenly; raises Refusal for any other span.
+        """
+        if not np.isin(pace.kinds, (Span.HOLD, Span.EVEN)).all():
+            raise Refusal("A pace holds its level, or ramps evenly from one to the next.")
+        source = source_start + pace.integral(pace.times)
+        pins = []
+        for place, (played, at) in enumerate(zip(pace.times, source, strict=True)):
+            ramps = place < len(pace.kinds) and pace.kinds[place] == Span.EVEN
+            leaving = float(pace.values[place]) if ramps else None
+            kind: PinSpan = "ramped" if ramps else "even"
+            pins.append(Pin(played=float(played), source=float(at), span=kind, leaving=leaving))
+        return cls(pins=tuple(pins))
+
+    @property
+    def is_identity(self) -> bool:
+        return not self.pins
 
     def source(self, played: Array) -> Array:
         """Source time at each played time; NaN where the elastic stops. Shape [...] → [...]."""
         played = real(played)
         if not self.pins:
             return played
-        at, slope = self._spans(played)
-        pins_played, pins_source = self._columns
-        start, value = pins_played[at], pins_source[at]
-        # At pace 1 the whole shift is added at once, so that an identity returns its input exactly.
-        source = np.where(slope == 1, played + (value - start), value + (played - start) * slope)
+        source = self._spans.at(self._reached(played))
         if self.before == "stop":
-            source = np.where(played < pins_played[0], np.nan, source)
+            source = np.where(played < self.pins[0].played, np.nan, source)
         if self.after == "stop":
-            source = np.where(played > pins_played[-1], np.nan, source)
+            source = np.where(played > self.pins[-1].played, np.nan, source)
         return source
 
     def slope(self, played: Array) -> Array:
         """Source frames per played frame, from each moment onward; 0 where time is held."""
         played = real(played)
-        return self._spans(played)[1] if self.pins else np.ones_like(played)
+        if not self.pins:
+            return np.ones_like(played)
+        slope = self._spans.slope(played)
+        if self.before != "continue":
+            slope = np.where(played < self.pins[0].played, 0.0, slope)
+        if self.after != "continue" or self.pins[-1].span == "held":
+            slope = np.where(played >= self.pins[-1].played, 0.0, slope)
+        return slope
 
     def pace(self, played: Array, source_rate: Fraction, played_rate: Fraction) -> Array:
         """How fast the source runs; 1 is as made, whatever the two frame rates (rule 1.5)."""
@@ -83,37 +117,42 @@ class Elastic(BaseModel):
         """
         if not self.pins:
             return [source]
-        played, values = self._columns
-        slopes = self._span_slopes
-        edges = [-np.inf, *played, np.inf]
-        anchors = [0, *range(len(played))]
-        lines = [slopes[0] if self.before == "continue" else 0.0]
-        lines += list(slopes[: len(played) - 1])
+        first, last = self.pins[0].played, self.pins[-1].played
         goes_on = self.after == "continue" and self.pins[-1].span != "held"
-        lines += [slopes[-1] if goes_on else 0.0]
-        answers: list[float] = []
-        for (low, high), anchor, slope in zip(pairwise(edges), anchors, lines, strict=True):
-            if slope == 0:
-                moment = low if values[anchor] == source and np.isfinite(low) else None
-            else:
-                moment = played[anchor] + (source - values[anchor]) / slope
-            inside = moment is not None and low - 1e-9 <= moment <= high + 1e-9
-            if inside and moment is not None and not (answers and abs(moment - answers[-1]) < 1e-9):
-                answers.append(float(moment))
-        return answers
+        return [
+            moment
+            for moment in self._spans.moments_of(source)
+            if (self.before == "continue" or moment >= first - 1e-9)
+            and (goes_on or moment <= last + 1e-9)
+        ]
 
     def with_pin(self, played: float) -> "Elastic":
         """The same map with one pin more (rule 1.4)."""
         if any(pin.played == played for pin in self.pins):
             return self
-        source = float(self.source(real(played)))
+        at = real(played)
+        source = float(self.source(at))
         if not self.pins:
             return self._with_pins(Pin(played=played, source=source))
-        before = [pin for pin in self.pins if pin.played < played]
-        span = before[-1].span if before else "even"
-        pin = Pin(played=played, source=source, span=span)
-        pins = (*before, pin, *(pin for pin in self.pins if pin.played > played))
-        return self._with_pins(*pins)
+        place = sum(pin.played < played for pin in self.pins)
+        pins, new = list(self.pins), Pin(played=played, source=source)
+        spans = self._spans
+        if place == 0:
+            # On the straight line that leads to the first pin, which goes on as it did.
+            pins[0] = _kept(pins[0], None, float(spans.leaving[0]) if len(pins) > 1 else None)
+        elif place == len(pins):
+            last = pins[-1]
+            arriving = float(spans.arriving[-1]) if len(pins) > 1 else None
+            kind: PinSpan = "held" if last.span == "held" else "even"
+            pins[-1] = _kept(last, arriving, None).model_copy(update={"span": kind})
+            new = new.model_copy(update={"span": kind})
+        else:
+            new = self._cut(pins, place, new)
+        return self._with_pins(*pins[:place], new, *pins[place:])
+
+    def without_pin(self, played: float) -> "Elastic":
+        """The map without one of its pins; what was pinned without a change is as it was before."""
+        return self._with_pins(*(pin for pin in self.pins if pin.played != played))
 
     def shifted(self, played: float) -> "Elastic":
         """The map as seen from a later start: E(p + played) − E(played)."""
@@ -128,8 +167,17 @@ class Elastic(BaseModel):
 
     def stretched(self, factor: float) -> "Elastic":
         """The same source in `factor` times the played time."""
-        pinned = self if len(self.pins) > 1 else Elastic.at_pace(1.0).pinned()
-        moved = tuple(pin.model_copy(update={"played": pin.played * factor}) for pin in pinned.pins)
+        pinned = self.pinned()
+        moved = (
+            pin.model_copy(
+                update={
+                    "played": pin.played * factor,
+                    "arriving": None if pin.arriving is None else pin.arriving / factor,
+                    "leaving": None if pin.leaving is None else pin.leaving / factor,
+                }
+            )
+            for pin in pinned.pins
+        )
         return pinned._with_pins(*moved)
 
     def pinned(self) -> "Elastic":
@@ -140,52 +188,77 @@ class Elastic(BaseModel):
         after = Pin(played=pin.played + 1, source=pin.source + 1)
         return self._with_pins(pin, after)
 
+    @cached_property
+    def runs_evenly(self) -> bool:
+        """Whether one pace, and not 0, holds throughout."""
+        slopes = self._spans.leaving if len(self.pins) > 1 else np.ones(1)
+        straight = all(pin.span == "even" for pin in self.pins[:-1])
+        return straight and bool(np.ptp(slopes) < 1e-12 and slopes[0] != 0)
+
+    def _cut(self, pins: list[Pin], place: int, new: Pin) -> Pin:
+        """The pin that cuts the span before `place`; its neighbours keep the slopes they had."""
+        left, right = pins[place - 1], pins[place]
+        if left.span in ("even", "held"):
+            return new.model_copy(update={"span": left.span})
+        spans = self._spans
+        slope = float(spans.slope(real(new.played)))
+        if left.span == "eased":
+            # Both neighbours would look at the new pin from now on.
+            before = spans.arriving[place - 2] if place > 1 else spans.leaving[0]
+            after = spans.leaving[place] if place < len(spans.leaving) else spans.arriving[-1]
+            pins[place - 1] = _kept(left, float(before), float(spans.leaving[place - 1]))
+            pins[place] = _kept(right, float(spans.arriving[place - 1]), float(after))
+        else:
+            pins[place - 1] = left.model_copy(update={"leaving": float(spans.leaving[place - 1])})
+        update = {"span": left.span, "arriving": slope, "leaving": slope}
+        return new.model_copy(update=update)
+
     def _with_pins(self, *pins: Pin) -> "Elastic":
-        """Made anew, not copied: a copy would keep what was worked out from the old pins."""
         return Elastic(pins=pins, before=self.before, after=self.after)
 
+    def _reached(self, played: Array) -> Array:
+        """Played time that does not run on beyond a held end."""
+        low = self.pins[0].played if self.before == "hold" else -np.inf
+        ends = self.after == "hold" or self.pins[-1].span == "held"
+        high = self.pins[-1].played if ends else np.inf
+        return played if (low, high) == (-np.inf, np.inf) else np.clip(played, low, high)
+
     @cached_property
-    def _columns(self) -> tuple[Array, Array]:
-        """Played and source times of the pins."""
+    def _spans(self) -> Spans:
+        """The pins as spans, every slope worked out."""
         played = np.array([pin.played for pin in self.pins])
-        return played, np.array([pin.source for pin in self.pins])
-
-    @cached_property
-    def _span_slopes(self) -> Array:
-        """Source frames per played frame between neighbouring pins."""
-        played, source = self._columns
+        source = np.array([pin.source for pin in self.pins])
         if len(self.pins) == 1:
-            return np.ones(1)
-        slopes = np.diff(source) / np.diff(played)
-        held = np.array([pin.span == "held" for pin in self.pins[:-1]])
-        return np.where(held, 0.0, slopes)
+            # One pin shifts time: a straight line through it.
+            played, source = np.append(played, played + 1), np.append(source, source + 1)
+            return Spans(played, source, np.ones(1), np.ones(1), _one(Span.EVEN))
+        kinds = np.array([_CODES[pin.span] for pin in self.pins[:-1]], dtype=np.uint8)
+        lines, eased = secants(played, source), local_slopes(played, source)
+        leaving = np.where(kinds == Span.EASED, eased[:-1], np.where(kinds == Span.HOLD, 0, lines))
+        arriving = np.where(kinds == Span.EASED, eased[1:], np.where(kinds == Span.HOLD, 0, lines))
+        for place, (pin, after) in enumerate(pairwise(self.pins)):
+            if pin.span == "eased":
+                leaving[place] = leaving[place] if pin.leaving is None else pin.leaving
+                arriving[place] = arriving[place] if after.arriving is None else after.arriving
+            elif pin.span == "ramped":
+                if pin.leaving is not None:
+                    leaving[place] = pin.leaving
+                elif after.arriving is not None:
+                    leaving[place] = 2 * lines[place] - after.arriving
+                # The pace changes evenly, so its mean is that of both ends.
+                arriving[place] = 2 * lines[place] - leaving[place]
+        return Spans(played, source, leaving, arriving, kinds)
 
-    def _spans(self, played: Array) -> tuple[Index, Array]:
-        """For each moment: the pin its line goes through, and the line's slope."""
-        pins_played, _ = self._columns
-        slopes = self._span_slopes
-        span = np.searchsorted(pins_played, played, side="right") - 1
-        slope = slopes[np.clip(span, 0, len(slopes) - 1)]
-        if self.before != "continue":
-            slope = np.where(span < 0, 0.0, slope)
-        if self.after != "continue" or self.pins[-1].span == "held":
-            slope = np.where(span >= len(pins_played) - 1, 0.0, slope)
-        return np.clip(span, 0, None), slope
 
-
-IDENTITY = Elastic()
-
-
-def pace_to_elastic(breaks: Array, paces: Array, source_start: float = 0.0) -> Elastic:
-    """The elastic that runs at `paces[i]` between `breaks[i]` and `breaks[i + 1]` (rule 1.5)."""
-    source = source_start + np.concatenate([[0.0], np.cumsum(np.diff(breaks) * paces)])
-    return Elastic(
-        pins=tuple(
-            Pin(played=float(p), source=float(u)) for p, u in zip(breaks, source, strict=True)
-        )
+def _kept(pin: Pin, arriving: float | None, leaving: float | None) -> Pin:
+    """A pin with slopes of its own, where it had none."""
+    return pin.model_copy(
+        update={
+            "arriving": arriving if pin.arriving is None else pin.arriving,
+            "leaving": leaving if pin.leaving is None else pin.leaving,
+        }
     )
 
 
-def compose(*maps: TimeMap) -> TimeMap:
-    """One map after another, outermost first; nothing is resampled on the way (rule 1.7)."""
-    return lambda played: reduce(lambda time, step: step(time), maps, played)
+def _one(kind: Span) -> "np.ndarray[tuple[int], np.dtype[np.uint8]]":
+    return np.array([kind], dtype=np.uint8)

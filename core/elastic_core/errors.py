@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 _UNITS = ("metres", "degrees", "frames", "pixels", "seconds")
+_SAID: Mapping[str, str] = {"laid_frames": "length_frames", "played_frames": "length_frames"}
 _LIMITS: Mapping[str, tuple[str, str]] = {
     "greater_than_equal": ("at the least", "ge"),
     "greater_than": ("more than", "gt"),
@@ -21,7 +22,8 @@ def in_words(complaint: Mapping[str, Any]) -> str:
     message = str(complaint["msg"]).removeprefix("Value error, ").split("\n")[0]
     if message.endswith("."):
         return message
-    words = str(complaint["loc"][-1] if complaint["loc"] else "this").split("_")
+    field = str(complaint["loc"][-1] if complaint["loc"] else "this")
+    words = _SAID.get(field, field).split("_")
     limit = _LIMITS.get(str(complaint["type"]))
     if limit is None:
         return f"{' '.join(words).capitalize()}: {message[:1].lower()}{message[1:]}."

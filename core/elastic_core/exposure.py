@@ -1,16 +1,15 @@
 """Exposure: on ones, on twos, or a repeating pattern (rule 1.8)."""
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, field_validator
+from pydantic import field_validator
 
 from .arrays import Array, real
 from .errors import Refusal
+from .frozen import Frozen
 
 
-class Exposure(BaseModel):
+class Exposure(Frozen):
     """How many frames each sampled pose stays; `(2,)` is on twos, `(2, 2, 3, 1)` repeats."""
-
-    model_config = ConfigDict(frozen=True)
 
     pattern: tuple[int, ...] = (1,)
     anchor: float = 0.0

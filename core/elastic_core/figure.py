@@ -5,12 +5,13 @@ from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
+from pydantic import AfterValidator, Field, field_validator
 
 from . import rotation
 from .arrays import Array, Index
 from .dress import Dress
 from .errors import Refusal
+from .frozen import Frozen
 from .motion import Motion
 
 
@@ -25,10 +26,8 @@ Quaternion = tuple[float, float, float, float]
 EulerOrder = Annotated[str, AfterValidator(_known_order)]
 
 
-class Joint(BaseModel):
+class Joint(Frozen):
     """One joint. `parent` is the parent's place in the figure's list, −1 for the root."""
-
-    model_config = ConfigDict(frozen=True)
 
     name: str = Field(min_length=1)
     parent: int
@@ -41,20 +40,18 @@ class Joint(BaseModel):
     end_sites: tuple[Vector, ...] = ()
 
 
-class Figure(BaseModel):
+class Figure(Frozen):
     """A figure document: joints with parents before children, offsets in metres, y up.
 
     `spellings` tells which joint plays which name of a clip's: the mapping that a person confirmed
     (rule 2.4).
     """
 
-    model_config = ConfigDict(frozen=True)
-
     schema_version: Literal[1] = 1
     name: str = Field(min_length=1, max_length=120)
     joints: tuple[Joint, ...]
     dress: Dress = Dress()
-    spellings: dict[str, str] = {}
+    spellings: dict[str, str] = Field(default={})
 
     @field_validator("joints")
     @classmethod

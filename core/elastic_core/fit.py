@@ -13,11 +13,10 @@ import numpy as np
 from . import rotation
 from .anatomy import Known, Part, known_joints, leg_length_metres, same_spelling
 from .arrays import Array, by_runs
-from .clip import PlayableClip
+from .clip.playable import PlayableClip
 from .cycle.contacts import with_contacts
 from .errors import Refusal
 from .figure import Figure, forward
-from .ik import unit
 from .motion import Motion
 
 How = Literal["name", "stored", "proposed"]
@@ -173,7 +172,7 @@ def _laid_alike(
     for place, source in source_of.items():
         part = known[place].part if place in known else None
         if part in _ALIGNED and (below := _next_played(figure, place, source_of)) is not None:
-            laid[place] = shortest_turn(
+            laid[place] = rotation.least(
                 ours[below] - ours[place], theirs[source_of[below]] - theirs[source]
             )
         elif part == "hand" or part is None:
@@ -218,13 +217,3 @@ def fit_clip(
     )
     before = playable.lead_in and retarget(clip_figure, playable.lead_in, figure, mapping)
     return with_contacts(figure, PlayableClip(clip, motion, lead_in=before))
-
-
-def shortest_turn(start: Array, end: Array) -> Array:
-    """The least rotation that takes one direction to the other. [3], [3] → [4]."""
-    a, b = unit(start), unit(end)
-    if float(a @ b) < -0.999999:
-        aside = np.eye(3)[int(np.abs(a).argmin())]
-        axis = unit(np.cross(a, aside))
-        return np.array([0.0, *axis])
-    return rotation.normalise(np.array([1.0 + float(a @ b), *np.cross(a, b)]))

@@ -58,7 +58,7 @@ def with_post(curve: Curve, time: float, round_frames: int | None) -> Curve:
     closed = _round(curve, round_frames)
     if round_frames:
         time %= round_frames
-    if not closed.keys[0].time < time < closed.keys[-1].time:
+    if not closed.times[0] < time < closed.times[-1]:
         return curve
     keyed = closed.with_key(time)
     return keyed if closed is curve else _opened(curve, keyed)
@@ -79,19 +79,19 @@ def _fenced(
         key.model_copy(update={"in_slope": slope, "out_slope": slope}) if key.time == frame else key
         for key in keyed.keys
     )
-    kept = keyed.model_copy(update={"keys": keys}).with_slopes_of(closed)
+    kept = keyed.with_keys(keys).with_slopes_of(closed)
     return kept if round_frames is None or closed is curve else _opened(curve, kept)
 
 
 def _nearest(curve: Curve, time: float) -> float:
-    return min(max(time, curve.keys[0].time), curve.keys[-1].time)
+    return float(np.clip(time, curve.times[0], curve.times[-1]))
 
 
 def _opened(curve: Curve, closed: Curve) -> Curve:
     """The key that stood for the first one goes again, and the first keeps its slope."""
     *keys, end = closed.keys
     keys[0] = keys[0].model_copy(update={"in_slope": end.in_slope})
-    return curve.model_copy(update={"keys": tuple(keys)})
+    return curve.with_keys(keys)
 
 
 def _round(curve: Curve, round_frames: int | None) -> Curve:
@@ -100,13 +100,14 @@ def _round(curve: Curve, round_frames: int | None) -> Curve:
 
 def _neighbours(curves: Mapping[str, Curve], frame: float) -> tuple[float, float] | None:
     """The times of the keys on either side, over all of a joint's channels of a kind."""
-    times = sorted({key.time for curve in curves.values() for key in curve.keys})
-    before = [time for time in times if time < frame]
-    after = [time for time in times if time > frame]
-    if before and after:
-        return before[-1], after[0]
-    if len(before) > 1 and not after:
-        return before[-2], before[-1]
+    if not curves:
+        return None
+    times = np.unique(np.concatenate([curve.times for curve in curves.values()]))
+    before, after = times[times < frame], times[times > frame]
+    if len(before) and len(after):
+        return float(before[-1]), float(after[0])
+    if len(before) > 1:
+        return float(before[-2]), float(before[-1])
     return None
 
 

@@ -67,10 +67,10 @@ def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion
     upper, lower = _length(bend - start), _length(end - bend)
     towards = _bend_of(figure, placed, limb)
     new_bend, new_end = two_bone(start, target, upper, lower, towards)
-    swung = _between(bend - start, new_bend - start)
+    swung = rotation.least(bend - start, new_bend - start)
     turned = rotation.multiply(swung, placed.rotations[:, limb.upper])
     carried = rotation.rotate(swung, end - bend)
-    bent = rotation.multiply(_between(carried, new_end - new_bend), swung)
+    bent = rotation.multiply(rotation.least(carried, new_end - new_bend), swung)
     lower_world = rotation.multiply(bent, placed.rotations[:, limb.middle])
     above = placed.rotations[:, figure.parents[limb.upper]]
     rotations = motion.rotations.copy(order="F")
@@ -109,11 +109,3 @@ def _usual_bend(figure: Figure, limb: Limb) -> Array:
         is_leg = limb.upper in {leg.thigh for leg in legs_of(figure)}
         out = np.array([0.0, 0.0, 1.0 if is_leg else -1.0])
     return rotation.rotate(rotation.conjugate(rest.rotations[0, limb.upper]), out)
-
-
-def _between(a: Array, b: Array) -> Array:
-    """The least rotation that takes direction `a` to `b`. [..., 3] → [..., 4]."""
-    a, b = unit(a), unit(b)
-    real_part = 1 + (a * b).sum(axis=-1, keepdims=True)
-    q = np.concatenate([np.maximum(real_part, 1e-9), np.cross(a, b)], axis=-1)
-    return rotation.normalise(q)

@@ -98,6 +98,27 @@ def vector(q: Array) -> Array:
     return q[..., 1:] * np.where(still, 2.0, angle / np.where(still, 1.0, sine))
 
 
+def least(a: Array, b: Array) -> Array:
+    """The least rotation that takes direction `a` to `b`, of any length but 0. [..., 3] → [..., 4].
+
+    Between opposite directions every half turn across is as short: about the axis furthest from `a`.
+    """
+    a, b = _unit(a), _unit(b)
+    half = a + b
+    length = np.linalg.norm(half, axis=-1, keepdims=True)
+    opposite = length < 1e-7
+    aside = np.eye(3)[np.abs(a).argmin(axis=-1)]
+    middle = np.where(opposite, _unit(np.cross(a, aside)), half / np.where(opposite, 1.0, length))
+    # From a to halfway is half the turn: its cosine and sine are the quaternion's parts.
+    cosine = np.where(opposite, 0.0, (a * middle).sum(axis=-1, keepdims=True))
+    return np.concatenate([cosine, np.where(opposite, middle, np.cross(a, middle))], axis=-1)
+
+
+def _unit(v: Array) -> Array:
+    result: Array = v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12)
+    return result
+
+
 def align_hemispheres(q: Array) -> Array:
     """Flip signs along the first axis so that neighbours lie in one hemisphere."""
     cosine = (q[1:] * q[:-1]).sum(axis=-1)

@@ -47,6 +47,11 @@ def spoken(name: str) -> str:
     return (said or stem or name).strip().capitalize() or name
 
 
+def side_of(name: str) -> Side:
+    """The side that a name tells, its maker's prefix apart."""
+    return _key(name.rsplit(":", 1)[-1])[1]
+
+
 def _key(name: str) -> tuple[str, Side]:
     for side, patterns in (("left", (_LEFT, _LEFT_LETTER)), ("right", (_RIGHT, _RIGHT_LETTER))):
         for pattern in patterns:

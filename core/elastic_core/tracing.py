@@ -3,16 +3,17 @@
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from .errors import Refusal
+from .frozen import Frozen
 
 MOST_PICTURES = 2_000
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
 
-class Part(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class Part(Frozen):
+    model_config = ConfigDict(extra="forbid")
 
 
 class Picture(Part):

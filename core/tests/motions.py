@@ -7,10 +7,13 @@ import numpy as np
 
 from elastic_core import rotation
 from elastic_core.arrays import Array, by_runs
-from elastic_core.clip import Clip, Material, PlayableClip
+from elastic_core.clip.document import Clip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.figure import Figure, Joint
 from elastic_core.motion import Motion
+from elastic_core.scene.cast import BodyTarget
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.material import Material
 
 
 def small_figure(name: str = "Keeper") -> Figure:
@@ -78,8 +81,8 @@ def once_clip(
 
 
 def material(*clips: PlayableClip) -> Material:
-    return Material(
-        {"keeper": small_figure()}, {playable.clip.name: playable for playable in clips}
+    return Material.of_clips(
+        {"keeper": small_figure()}, {playable.clip.name: playable for playable in clips}.items()
     )
 
 
@@ -89,11 +92,20 @@ def scene_of(stints: Sequence[Stint], length: int = 200, gap: str = "hold") -> S
         {
             "name": "Test",
             "rate": "24",
-            "length_frames": length,
+            "laid_frames": length,
+            "played_frames": length,
             "figures": (
                 SceneFigure(id="k", name="Keeper", figure="keeper", mark=(1.0, -2.0, 0.7)),
             ),
-            "lanes": (Lane(id="lane", name="Body", figure="k", gap=gap, stints=tuple(stints)),),
+            "lanes": (
+                Lane(
+                    id="lane",
+                    name="Body",
+                    target=BodyTarget(figure="k"),
+                    gap=gap,
+                    stints=tuple(stints),
+                ),
+            ),
         }
     )
 

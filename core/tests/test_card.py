@@ -6,6 +6,7 @@ import pytest
 
 from elastic_core.elastic import Elastic
 from elastic_core.errors import Refusal
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import apply_edit
 from elastic_core.scene.edits.card import FOLLOWS, CardNumber, SetNumber, card_numbers
@@ -15,13 +16,24 @@ from .motions import material, once_clip, scene_of, turning_cycle
 MATERIAL = material(turning_cycle(length=20), once_clip(30))
 NUMBERS: tuple[CardNumber, ...] = tuple(FOLLOWS)
 STINTS = {
-    "a cycle": Stint(id="s", clip="Round", start=12, length_frames=50, in_frame=7),
+    "a cycle": Stint(id="s", source=ClipSource(id="Round"), start=12, length_frames=50, in_frame=7),
     "a cycle at half pace": Stint(
-        id="s", clip="Round", start=12, length_frames=40, elastic=Elastic.at_pace(0.5)
+        id="s",
+        source=ClipSource(id="Round"),
+        start=12,
+        length_frames=40,
+        elastic=Elastic.at_pace(0.5),
     ),
-    "played once": Stint(id="s", clip="Reach", start=12, length_frames=16, in_frame=8),
+    "played once": Stint(
+        id="s", source=ClipSource(id="Reach"), start=12, length_frames=16, in_frame=8
+    ),
     "backwards": Stint(
-        id="s", clip="Reach", start=12, length_frames=16, in_frame=24, elastic=Elastic.at_pace(-1)
+        id="s",
+        source=ClipSource(id="Reach"),
+        start=12,
+        length_frames=16,
+        in_frame=24,
+        elastic=Elastic.at_pace(-1),
     ),
 }
 CHANGES: dict[CardNumber, float] = {
@@ -35,7 +47,7 @@ CHANGES: dict[CardNumber, float] = {
 
 def numbers(scene: Scene) -> dict[str, float]:
     stint = scene.find("s")[1]
-    return card_numbers(scene, MATERIAL.clip(stint.clip).clip, stint).model_dump()
+    return card_numbers(scene, MATERIAL.performance(stint.source), stint).model_dump()
 
 
 @pytest.mark.parametrize("stint", STINTS.values(), ids=STINTS)

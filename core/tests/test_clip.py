@@ -7,13 +7,15 @@ import pytest
 
 from elastic_core import rotation
 from elastic_core.channels import motion_of
-from elastic_core.clip import Clip, KeyedPose, PlayableClip, poses_to_motion
+from elastic_core.clip.document import Clip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.curve import Curve, Key
 from elastic_core.errors import Refusal
 from elastic_core.exposure import Exposure
 from elastic_core.figure import forward
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in, conformed, inspect
+from elastic_core.formats.poses import KeyedPose, poses_to_motion
 
 from .motions import (
     FileStyle,

@@ -4,11 +4,11 @@ import pytest
 
 from demo.production import demo
 from elastic_core.beats import AddBeat, RemoveBeat, SetBeat
-from elastic_core.bench.desk import bench_of
-from elastic_core.bench.edits import ClipEdit, edit_clip
-from elastic_core.bench.edits.base import Made
-from elastic_core.bench.edits.cycle import SetCycle, StartWalk, TurnDial
-from elastic_core.bench.edits.whole import SetClipLength, SetRate
+from elastic_core.clip.edits import ClipEdit, edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.edits.cycle import SetCycle, StartWalk, TurnDial
+from elastic_core.clip.edits.whole import SetClipLength, SetRate
+from elastic_core.clip.view import bench_of
 from elastic_core.errors import Refusal
 
 DEMO = demo()

@@ -71,7 +71,7 @@ def test_a_scene_file_is_taken_out_as_bvh(tmp_path: Path) -> None:
     file, out = tmp_path / "scene.json", tmp_path / "out.bvh"
     file.write_text(scene_file().model_dump_json(), encoding="utf-8")
     assert hours("scene", "export", file, "--figure", "Keeper", "--out", out).returncode == 0
-    assert bvh.read(out.read_bytes()).frames == SCENE.length_frames
+    assert bvh.read(out.read_bytes()).frames == SCENE.played_frames
     assert MATERIAL.clips
     missing = hours("scene", "export", file, "--figure", "Nobody", "--out", out)
     assert missing.returncode == 1

@@ -6,7 +6,7 @@ import pytest
 from demo.production import demo
 from elastic_core.anatomy import leg_length_metres, legs_of
 from elastic_core.arrays import by_runs
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.cycle.contacts import find_contacts
 from elastic_core.figure import Figure
 from elastic_core.motion import Motion

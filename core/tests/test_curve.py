@@ -94,7 +94,7 @@ def test_a_wheel_turns_for_ever_without_a_stop() -> None:
 )
 def test_beyond_the_keys(beyond: str, expected: list[float]) -> None:
     keys = (Key(time=0, value=0, span="even"), Key(time=10, value=10, span="even"))
-    curve = Curve.model_validate({"keys": keys, "before": beyond, "after": beyond})
+    curve = Curve(keys=keys, before=beyond, after=beyond)
     assert curve.values(np.array([-2.0, 12, 18])).tolist() == pytest.approx(expected)
 
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from elastic_core import ground, rotation
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.cycle.seam import seam_report
 from elastic_core.cycle.travel import close_as_is, close_on_repeat, last_repeats_first
 from elastic_core.figure import forward

@@ -3,8 +3,10 @@
 import numpy as np
 import pytest
 
-from elastic_core.clip import Plant, PlayableClip
+from elastic_core.clip.document import Plant
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.elastic import Elastic
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Stint
 
@@ -25,7 +27,7 @@ MATERIAL = material(walker(), once_clip(30))
 
 
 def test_a_repeated_cycle_shows_its_rounds_and_its_seams() -> None:
-    stint = Stint(id="a", clip="Round", start=10, length_frames=85, in_frame=45)
+    stint = Stint(id="a", source=ClipSource(id="Round"), start=10, length_frames=85, in_frame=45)
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
     assert shown.cycles == pytest.approx(4.25)
     # The clip stands at frame 5 of its round, so it comes round after fifteen frames.
@@ -35,7 +37,13 @@ def test_a_repeated_cycle_shows_its_rounds_and_its_seams() -> None:
 
 
 def test_pace_moves_the_seams() -> None:
-    stint = Stint(id="a", clip="Round", start=0, length_frames=80, elastic=Elastic.at_pace(0.5))
+    stint = Stint(
+        id="a",
+        source=ClipSource(id="Round"),
+        start=0,
+        length_frames=80,
+        elastic=Elastic.at_pace(0.5),
+    )
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
     assert shown.numbers.pace == pytest.approx(0.5)
     assert shown.cycles == pytest.approx(2)
@@ -43,7 +51,7 @@ def test_pace_moves_the_seams() -> None:
 
 
 def test_plants_come_round_cross_the_seam_and_are_cut_to_the_stint() -> None:
-    stint = Stint(id="a", clip="Round", start=100, length_frames=50)
+    stint = Stint(id="a", source=ClipSource(id="Round"), start=100, length_frames=50)
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
     left = [(p.start, p.end) for p in shown.plants if p.side == "left"]
     right = [(p.start, p.end) for p in shown.plants if p.side == "right"]
@@ -52,7 +60,7 @@ def test_plants_come_round_cross_the_seam_and_are_cut_to_the_stint() -> None:
 
 
 def test_a_clip_that_plays_once_says_how_far_it_reaches() -> None:
-    stint = Stint(id="a", clip="Reach", start=50, length_frames=10, in_frame=8)
+    stint = Stint(id="a", source=ClipSource(id="Reach"), start=50, length_frames=10, in_frame=8)
     shown = desk_of(scene_of([stint]), MATERIAL).lanes[0].stints[0]
     assert (shown.earliest, shown.latest) == (42, 72)
     assert shown.cycles is None
@@ -61,8 +69,8 @@ def test_a_clip_that_plays_once_says_how_far_it_reaches() -> None:
 
 def test_joins_and_gaps() -> None:
     stints = [
-        Stint(id="a", clip="Round", start=20, length_frames=40),
-        Stint(id="b", clip="Reach", start=48, length_frames=30, shape="late"),
+        Stint(id="a", source=ClipSource(id="Round"), start=20, length_frames=40),
+        Stint(id="b", source=ClipSource(id="Reach"), start=48, length_frames=30, shape="late"),
     ]
     lane = desk_of(scene_of(stints, length=100), MATERIAL).lanes[0]
     (join,) = lane.joins

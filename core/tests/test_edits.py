@@ -7,6 +7,7 @@ from pydantic import TypeAdapter
 from elastic_core.beats import AddBeat, SetBeat
 from elastic_core.elastic import Elastic
 from elastic_core.errors import Refusal
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.figures import RemoveFigure, SetMark
@@ -34,8 +35,8 @@ from elastic_core.scene.timing import mean_pace, source_at
 from .motions import material, once_clip, scene_of, turning_cycle
 
 MATERIAL = material(turning_cycle(length=20), once_clip(30))
-A = Stint(id="a", clip="Round", start=0, length_frames=50)
-B = Stint(id="b", clip="Reach", start=40, length_frames=30)
+A = Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=50)
+B = Stint(id="b", source=ClipSource(id="Reach"), start=40, length_frames=30)
 
 
 def stint_of(scene: Scene, stint: str) -> Stint:
@@ -43,12 +44,14 @@ def stint_of(scene: Scene, stint: str) -> Stint:
 
 
 def clip_of(stint: Stint):  # type: ignore[no-untyped-def]
-    return MATERIAL.clip(stint.clip).clip
+    return MATERIAL.performance(stint.source)
 
 
 def test_placing_a_clip_plays_it_once_as_made() -> None:
     edited = apply_edit(
-        scene_of([A]), PlaceStint(stint="n", clip="Reach", start=60.4, lane="lane"), MATERIAL
+        scene_of([A]),
+        PlaceStint(stint="n", source=ClipSource(id="Reach"), start=60.4, lane="lane"),
+        MATERIAL,
     )
     placed = stint_of(edited.scene, "n")
     assert (placed.start, placed.length_frames, placed.in_frame) == (60, 30, 0)
@@ -58,16 +61,16 @@ def test_placing_a_clip_plays_it_once_as_made() -> None:
 def test_placing_past_the_end_makes_the_scene_longer_and_says_so() -> None:
     edited = apply_edit(
         scene_of([A], length=70),
-        PlaceStint(stint="n", clip="Reach", start=60, lane="lane"),
+        PlaceStint(stint="n", source=ClipSource(id="Reach"), start=60, lane="lane"),
         MATERIAL,
     )
-    assert edited.scene.length_frames == 90
+    assert edited.scene.laid_frames == 90
     assert edited.notes == ("The scene is 90 frames long now.",)
 
 
 def test_a_newcomer_gets_a_figure_and_a_lane() -> None:
-    empty = Scene(name="Empty", rate="24", length_frames=40)
-    edit = PlaceStint(stint="n", clip="Round", start=5)
+    empty = Scene(name="Empty", rate="24", laid_frames=40, played_frames=40)
+    edit = PlaceStint(stint="n", source=ClipSource(id="Round"), start=5)
     scene = apply_edit(empty, edit, MATERIAL).scene
     assert [figure.name for figure in scene.figures] == ["Keeper"]
     assert scene.lanes[0].stints[0].start == 5
@@ -108,7 +111,13 @@ def test_a_clip_played_backwards_has_room_the_other_way_round() -> None:
 
 def test_time_that_stops_is_refused() -> None:
     with pytest.raises(ValueError, match="it cannot stop"):
-        Stint(id="a", clip="Round", start=0, length_frames=9, elastic=Elastic(after="stop"))
+        Stint(
+            id="a",
+            source=ClipSource(id="Round"),
+            start=0,
+            length_frames=9,
+            elastic=Elastic(after="stop"),
+        )
 
 
 def test_trimming_the_start_keeps_every_pose_that_stays() -> None:
@@ -184,11 +193,14 @@ def test_a_join_is_set_by_number_without_moving_either_start() -> None:
         (SplitStint(stint="a", frame=0, new_stint="n"), "between its first and its last"),
         (SplitStint(stint="a", frame=45, new_stint="n"), "inside a join"),
         (RepeatStint(stint="b", cycles=2), "plays once"),
-        (PlaceStint(stint="a", clip="Round", start=90, lane="lane"), "already"),
-        (PlaceStint(stint="n", clip="Gone", start=90, lane="lane"), "missing"),
-        (PlaceStint(stint="n", clip="Reach", start=38, lane="lane"), "at one time|on top"),
+        (PlaceStint(stint="a", source=ClipSource(id="Round"), start=90, lane="lane"), "already"),
+        (PlaceStint(stint="n", source=ClipSource(id="Gone"), start=90, lane="lane"), "missing"),
+        (
+            PlaceStint(stint="n", source=ClipSource(id="Reach"), start=38, lane="lane"),
+            "at one time|on top",
+        ),
         (MoveStint(stint="a", start=float("inf")), "not a frame"),
-        (SetLength(length_frames=900_000), "200,000 frames at the most"),
+        (SetLength(laid_frames=900_000), "200,000 frames at the most"),
         (RemoveFigure(figure="nobody"), "no longer in the scene"),
         (SetMark(figure="k", mark=(float("nan"), 0, 0)), "A mark is"),
     ],
@@ -209,17 +221,21 @@ def test_a_clip_for_another_figure_is_refused_by_name() -> None:
     both = material(gull)
     both = type(both)(
         {**both.figures, "gull": both.figures["keeper"].model_copy(update={"name": "Gull"})},
-        both.clips,
+        both.performances,
     )
     with pytest.raises(Refusal, match="“Flap” moves Gull, and this lane moves Keeper"):
-        apply_edit(scene_of([]), PlaceStint(stint="n", clip="Flap", start=0, lane="lane"), both)
+        apply_edit(
+            scene_of([]),
+            PlaceStint(stint="n", source=ClipSource(id="Flap"), start=0, lane="lane"),
+            both,
+        )
 
 
 def spans(scene: Scene, lane: str = "lane") -> dict[str, tuple[float, float]]:
     return {stint.id: (stint.start, stint.end) for stint in scene.lane(lane).stints}
 
 
-C = Stint(id="c", clip="Round", start=90, length_frames=20)
+C = Stint(id="c", source=ClipSource(id="Round"), start=90, length_frames=20)
 
 
 @pytest.mark.parametrize(
@@ -245,7 +261,7 @@ C = Stint(id="c", clip="Round", start=90, length_frames=20)
         (DeleteStints(stints=("b",)), {"a": (0, 50), "c": (60, 80)}),
         (MoveStints(stints=("b",), frames=3), {"a": (0, 50), "b": (43, 73), "c": (93, 113)}),
         (
-            PlaceStint(stint="n", clip="Round", start=75, lane="lane"),
+            PlaceStint(stint="n", source=ClipSource(id="Round"), start=75, lane="lane"),
             {"a": (0, 50), "b": (40, 70), "n": (75, 95), "c": (110, 130)},
         ),
         (
@@ -306,12 +322,12 @@ def test_pasting_keeps_distances_and_seconds() -> None:
 
 
 def test_pasting_into_an_empty_scene_brings_the_figure() -> None:
-    empty = Scene(name="Empty", rate="24", length_frames=40)
+    empty = Scene(name="Empty", rate="24", laid_frames=40, played_frames=40)
     paste = PasteStints(copies=(CopiedStint(stint=A, row=0),), rate="24", frame=0)
     pasted = apply_edit(empty, paste, MATERIAL).scene
     assert [figure.name for figure in pasted.figures] == ["Keeper"]
     assert spans(pasted, "lane-1") == {"a": (0, 50)}
-    assert pasted.length_frames == 50
+    assert pasted.laid_frames == 50
 
 
 def test_a_cut_between_two_stints_of_one_clip_moves_without_a_trace() -> None:
@@ -355,7 +371,7 @@ def test_a_locked_lane_keeps_its_stints() -> None:
     for edit in (
         MoveStint(stint="a", start=9),
         DeleteStints(stints=("b",)),
-        PlaceStint(stint="n", clip="Round", start=90, lane="lane"),
+        PlaceStint(stint="n", source=ClipSource(id="Round"), start=90, lane="lane"),
         RemoveFigure(figure="k"),
     ):
         with pytest.raises(Refusal, match="is locked"):

@@ -7,19 +7,23 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elastic_core.elastic import IDENTITY, Elastic, Pin, compose, pace_to_elastic
+from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
+from elastic_core.spans import Span, Spans
+
+IDENTITY = Elastic()
 
 moments = st.floats(-1e6, 1e6, allow_nan=False).map(lambda x: round(x, 6))
 
 
 @st.composite
 def elastics(draw: st.DrawFn) -> Elastic:
-    """Even and held spans, no two pins closer than a hundredth of a frame."""
+    """Spans of every kind, no two pins closer than a hundredth of a frame."""
     count = draw(st.integers(1, 6))
     steps = draw(st.lists(st.floats(0.01, 50), min_size=count, max_size=count))
     sources = draw(st.lists(st.floats(-200, 200), min_size=count, max_size=count))
-    spans = draw(st.lists(st.sampled_from(["even", "held"]), min_size=count, max_size=count))
+    kinds = st.sampled_from(["even", "held", "eased", "ramped"])
+    spans = draw(st.lists(kinds, min_size=count, max_size=count))
     played = np.cumsum(steps)
     return Elastic(
         pins=tuple(
@@ -97,7 +101,10 @@ def test_pace_counts_both_rates() -> None:
 @given(st.lists(st.floats(-3, 3), min_size=1, max_size=6), st.integers(0, 1000))
 def test_pace_to_elastic_and_back(paces: list[float], seed: int) -> None:
     breaks = np.cumsum(np.random.default_rng(seed).uniform(0.5, 30, len(paces) + 1))
-    elastic = pace_to_elastic(breaks, np.array(paces))
+    levels = np.array([*paces, paces[-1]])
+    kinds = np.full(len(paces), Span.HOLD, dtype=np.uint8)
+    still = np.zeros(len(paces))
+    elastic = Elastic.from_pace(Spans(breaks, levels, still, still, kinds))
     middles = (breaks[:-1] + breaks[1:]) / 2
     assert np.allclose(elastic.slope(middles), paces, atol=1e-9)
 
@@ -119,12 +126,6 @@ def test_every_answer_of_the_inverse_plays_the_source(elastic: Elastic, played: 
         assert elastic.source(np.array(moment)) == pytest.approx(source, abs=1e-6)
 
 
-@given(elastics(), elastics(), st.floats(-50, 200))
-def test_composition_is_that_of_functions(outer: Elastic, inner: Elastic, played: float) -> None:
-    both = compose(outer.source, inner.source)(np.array(played))
-    assert both == inner.source(outer.source(np.array(played)))
-
-
 @given(elastics(), st.floats(0, 60), st.floats(0, 60))
 def test_a_later_start_sees_the_same_map(elastic: Elastic, shift: float, q: float) -> None:
     expected = elastic.source(np.array(q + shift)) - elastic.source(np.array(shift))
@@ -137,3 +138,58 @@ def test_pins_that_share_a_moment_are_refused() -> None:
     with pytest.raises(ValueError, match="cannot share played frame 4"):
         Elastic(pins=(Pin(played=4, source=0), Pin(played=4, source=9)))
     assert issubclass(Refusal, ValueError)
+
+
+@given(st.lists(st.floats(-3, 3), min_size=2, max_size=6), st.integers(0, 1000))
+def test_a_ramp_is_the_exact_integral_of_its_pace(paces: list[float], seed: int) -> None:
+    breaks = np.cumsum(np.random.default_rng(seed).uniform(0.5, 30, len(paces)))
+    lines = np.diff(paces) / np.diff(breaks)
+    even = np.full(len(paces) - 1, Span.EVEN, dtype=np.uint8)
+    elastic = Elastic.from_pace(Spans(breaks, np.array(paces), lines, lines, even))
+    moments = np.linspace(breaks[0], breaks[-1], 50)[:-1]
+    assert np.allclose(elastic.slope(moments), np.interp(moments, breaks, paces), atol=1e-9)
+    area = np.cumsum(np.diff(breaks) * (np.array(paces[1:]) + paces[:-1]) / 2)
+    assert np.allclose(elastic.source(breaks[1:]), area, atol=1e-9)
+
+
+@given(st.lists(st.floats(0.01, 40), min_size=1, max_size=8), st.integers(0, 1000))
+def test_eased_spans_never_turn_back_or_pass_their_pins(rises: list[float], seed: int) -> None:
+    played = np.cumsum(np.random.default_rng(seed).uniform(0.5, 30, len(rises) + 1))
+    source = np.cumsum([0.0, *rises])
+    pins = [Pin(played=p, source=u, span="eased") for p, u in zip(played, source, strict=True)]
+    elastic = Elastic(pins=tuple(pins))
+    values = elastic.source(np.linspace(played[0], played[-1], 400))
+    assert (np.diff(values) >= -1e-9).all()
+    assert values.min() >= source[0] - 1e-9
+    assert values.max() <= source[-1] + 1e-9
+
+
+def test_an_eased_pin_that_moves_changes_two_spans_on_each_side() -> None:
+    sources = [0, 8, 20, 26, 40, 55, 61, 80]
+    pins = [Pin(played=10 * k, source=u, span="eased") for k, u in enumerate(sources)]
+    moved = [*pins[:4], Pin(played=40, source=44, span="eased"), *pins[5:]]
+    played = np.arange(0.0, 70.5, 0.5)
+    change = Elastic(pins=tuple(moved)).source(played) - Elastic(pins=tuple(pins)).source(played)
+    changed = played[np.abs(change) > 1e-12]
+    assert 20 < changed.min() < 30
+    assert 50 < changed.max() < 60
+
+
+@given(elastics(), st.floats(0, 1))
+def test_a_pin_taken_out_again_restores_the_map(elastic: Elastic, share: float) -> None:
+    first, last = elastic.pins[0].played, elastic.pins[-1].played
+    at = first + share * (last - first)
+    if min(abs(pin.played - at) for pin in elastic.pins) < 1e-3:
+        return
+    played = np.linspace(-40, 320, 721)
+    restored = elastic.with_pin(at).without_pin(at)
+    assert np.abs(restored.source(played) - elastic.source(played)).max() <= 1e-9
+
+
+def test_a_copy_works_everything_out_anew() -> None:
+    elastic = Elastic.at_pace(2.0)
+    assert elastic.source(np.array(5.0)) == 10
+    slower = elastic.model_copy(
+        update={"pins": (Pin(played=0, source=0), Pin(played=1, source=3.0))}
+    )
+    assert slower.source(np.array(5.0)) == 15

@@ -6,7 +6,7 @@ import pytest
 from pydantic import BaseModel, ValidationError
 
 from elastic_core.beats import AddBeat
-from elastic_core.bench.edits.pose import Favour
+from elastic_core.clip.edits.pose import Favour
 from elastic_core.cycle.starter import Gait
 from elastic_core.elastic import Elastic
 from elastic_core.errors import in_words

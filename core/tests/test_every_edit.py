@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from elastic_core.beats import Beat
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.errors import Refusal
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
@@ -25,8 +26,8 @@ ROUND = turning_cycle(length=20)
 MATERIAL = material(ROUND, once_clip(30))
 COPY = PlayableClip(ROUND.clip.model_copy(update={"name": "Copy"}), ROUND.samples)
 WITH_COPY = material(ROUND, once_clip(30), COPY)
-A = Stint(id="a", clip="Round", start=0, length_frames=50)
-B = Stint(id="b", clip="Reach", start=40, length_frames=30)
+A = Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=50)
+B = Stint(id="b", source=ClipSource(id="Reach"), start=40, length_frames=30)
 START = scene_of([A, B]).model_copy(
     update={"beats": (Beat(id="beat", name="Stands", start=0, end=20),)}
 )
@@ -54,7 +55,7 @@ copied = st.builds(
 FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "place_stint": {
         "stint": new,
-        "clip": st.sampled_from(["Round", "Reach"]),
+        "source": st.sampled_from([ClipSource(id="Round"), ClipSource(id="Reach")]),
         "start": frame,
         "lane": st.none() | lane,
         "ripple": ripple,
@@ -134,7 +135,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "rename_figure": {"figure": figure, "name": name},
     "set_mark": {"figure": figure, "mark": st.just((1.0, -2.0, 0.7))},
     "remove_figure": {"figure": figure},
-    "set_length": {"length_frames": st.integers(1, 400)},
+    "set_length": {"laid_frames": st.integers(1, 400)},
     "rename_scene": {"name": name},
     "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},
     "swap_clip": {
@@ -187,19 +188,19 @@ def check(scene: Scene) -> None:
         assert any(member.id == held.figure for member in scene.figures)
         starts = [stint.start for stint in held.stints]
         assert starts == sorted(starts)
-        for at in range(0, scene.length_frames, 5):
+        for at in range(0, scene.played_frames, 5):
             assert sum(stint.start <= at < stint.end for stint in held.stints) <= 2
     for stint in scene.stints:
         assert stint.start >= 0
         assert stint.length_frames >= 1
-        clip = MATERIAL.clip(stint.clip).clip
+        clip = MATERIAL.performance(stint.source)
         if not clip.is_cycle:
             slack = 1.5 * abs(mean_pace(stint)) + 1e-6
             assert source_at(scene, clip, stint, stint.start) >= -slack
             assert source_at(scene, clip, stint, stint.end) <= 30 + slack
     for beat in scene.beats:
         assert 0 <= beat.start < beat.end
-    frames = np.arange(0.0, scene.length_frames, 11)
+    frames = np.arange(0.0, scene.played_frames, 11)
     for member in scene.figures:
         motion = figure_motion(scene, MATERIAL, member, frames)
         assert np.isfinite(motion.rotations).all()
@@ -211,7 +212,7 @@ def check(scene: Scene) -> None:
 def test_a_clip_is_swapped_for_a_copy_in_one_scene() -> None:
     swapped = apply_edit(START, SwapClip(clip="Round", by="Copy"), WITH_COPY)
     assert swapped.label == "Play Copy for Round"
-    assert [stint.clip for stint in swapped.scene.stints] == ["Copy", "Reach"]
+    assert [stint.source.id for stint in swapped.scene.stints] == ["Copy", "Reach"]
     back = apply_edit(swapped.scene, SwapClip(clip="Copy", by="Round"), WITH_COPY)
     assert back.scene == START
     with pytest.raises(

@@ -12,6 +12,7 @@ from elastic_core.formats.bvh_motion import positions_in_file_units
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import ClipInFile, SceneFile, read_scene_file, sampled
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import Stint
 from elastic_core.scene.evaluate import frames_of
 
@@ -20,8 +21,8 @@ from .motions import material, once_clip, scene_of, small_figure, turning_cycle
 MATERIAL = material(turning_cycle(length=20), once_clip(30))
 SCENE = scene_of(
     [
-        Stint(id="a", clip="Round", start=0, length_frames=60),
-        Stint(id="b", clip="Reach", start=48, length_frames=30),
+        Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=60),
+        Stint(id="b", source=ClipSource(id="Reach"), start=48, length_frames=30),
     ],
     length=90,
 )

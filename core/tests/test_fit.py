@@ -9,7 +9,7 @@ from elastic_core.anatomy import leg_length_metres
 from elastic_core.arrays import Array
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, forward
-from elastic_core.fit import fit, fit_clip, retarget, shortest_turn
+from elastic_core.fit import fit, fit_clip, retarget
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in
 
@@ -180,7 +180,7 @@ def test_the_shortest_turn_takes_one_direction_to_the_other() -> None:
     chance = np.random.default_rng(4)
     for start, end in [*chance.normal(size=(50, 2, 3)), ([1, 0, 0], [-1, 0, 0])]:
         a, b = np.array(start, dtype=float), np.array(end, dtype=float)
-        turned = rotation.rotate(shortest_turn(a, b), a / np.linalg.norm(a))
+        turned = rotation.rotate(rotation.least(a, b), a / np.linalg.norm(a))
         assert turned == pytest.approx(b / np.linalg.norm(b), abs=1e-9)
 
 

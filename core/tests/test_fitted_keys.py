@@ -6,13 +6,13 @@ import pytest
 from demo.production import demo
 from elastic_core import rotation
 from elastic_core.anatomy import leg_length_metres
-from elastic_core.bench.edits import edit_clip
-from elastic_core.bench.edits.base import Made
-from elastic_core.bench.edits.keys import PasteKeys
-from elastic_core.bench.fitted_keys import Keys, fitted_keys, joints_with_keys
-from elastic_core.bench.new import blank
-from elastic_core.bench.playing import in_keys
 from elastic_core.channels import motion_of
+from elastic_core.clip.edits import edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.edits.keys import PasteKeys
+from elastic_core.clip.fitted_keys import Keys, fitted_keys, joints_with_keys
+from elastic_core.clip.new import blank
+from elastic_core.clip.playing import in_keys
 from elastic_core.clock import parse_rate
 from elastic_core.curve import Curve, Key
 from elastic_core.errors import Refusal

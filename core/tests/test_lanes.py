@@ -3,6 +3,7 @@
 import numpy as np
 
 from elastic_core.motion import Motion
+from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Lane, Scene, Stint
 from elastic_core.scene.edits import apply_edit
@@ -13,13 +14,13 @@ from .motions import material, once_clip, scene_of, turning_cycle
 
 MATERIAL = material(turning_cycle(length=20), once_clip(30))
 FRAMES = np.arange(80.0)
-UNDER = Stint(id="under", clip="Round", start=0, length_frames=80)
-OVER = Stint(id="over", clip="Reach", start=30, length_frames=30)
+UNDER = Stint(id="under", source=ClipSource(id="Round"), start=0, length_frames=80)
+OVER = Stint(id="over", source=ClipSource(id="Reach"), start=30, length_frames=30)
 
 
 def two_lanes() -> Scene:
     scene = scene_of([UNDER], length=80)
-    over = Lane(id="over", name="Over", figure="k", stints=(OVER,))
+    over = Lane(id="over", name="Over", target=BodyTarget(figure="k"), stints=(OVER,))
     return scene.model_copy(update={"lanes": (over, *scene.lanes)})
 
 

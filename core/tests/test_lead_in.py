@@ -7,13 +7,13 @@ import pytest
 
 from demo.production import demo
 from elastic_core import rotation
-from elastic_core.bench.edits import edit_clip
-from elastic_core.bench.edits.base import Made
-from elastic_core.bench.edits.cycle import CloseSeam, MirrorClip, StartWalk, TurnDial
-from elastic_core.bench.edits.pose import KeyPose
-from elastic_core.bench.edits.whole import SetClipLength
-from elastic_core.bench.playing import playable_of
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.edits import edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.edits.cycle import CloseSeam, MirrorClip, StartWalk, TurnDial
+from elastic_core.clip.edits.pose import KeyPose
+from elastic_core.clip.edits.whole import SetClipLength
+from elastic_core.clip.playable import PlayableClip
+from elastic_core.clip.playing import playable_of
 from elastic_core.cycle.seam import seam_report
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure

@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from demo.production import demo
-from elastic_core.bench.desk import bench_of
-from elastic_core.bench.edits import edit_clip
-from elastic_core.bench.edits.base import Made
-from elastic_core.bench.edits.cycle import LayRoot, LinkHalves, SetStride
-from elastic_core.bench.edits.keys import PasteKeys, SetSpans, ShiftValues
-from elastic_core.bench.new import blank, from_motion
-from elastic_core.bench.playing import playable_of
+from elastic_core.clip.edits import edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.edits.cycle import LayRoot, LinkHalves, SetStride
+from elastic_core.clip.edits.keys import PasteKeys, SetSpans, ShiftValues
+from elastic_core.clip.new import blank, from_motion
+from elastic_core.clip.playing import playable_of
+from elastic_core.clip.view import bench_of
 from elastic_core.clock import parse_rate
 from elastic_core.curve import Key
 from elastic_core.cycle.root import root_apart

@@ -95,3 +95,17 @@ def test_vector_is_the_axis_times_the_angle() -> None:
     vectors = np.array([[0.0, 0, 0], [1e-14, 0, 0], [0.3, -0.2, 1.1], [0, 3.1, 0]])
     q = Rotation.from_rotvec(vectors).as_quat(scalar_first=True)
     assert np.abs(rotation.vector(q) - vectors).max() < 1e-12
+
+
+@given(st.integers(0, 10_000))
+def test_the_least_turn_takes_one_direction_to_another_also_to_its_opposite(seed: int) -> None:
+    chance = np.random.default_rng(seed)
+    a, b = chance.normal(size=(2, 20, 3))
+    b[0] = -3 * a[0]
+    turn = rotation.least(a, b)
+    turned = rotation.rotate(turn, a / np.linalg.norm(a, axis=-1, keepdims=True))
+    assert np.abs(turned - b / np.linalg.norm(b, axis=-1, keepdims=True)).max() < 1e-6
+    assert np.abs(np.linalg.norm(turn, axis=-1) - 1).max() < 1e-12
+    cosine = (a * b).sum(-1) / np.linalg.norm(a, axis=-1) / np.linalg.norm(b, axis=-1)
+    angle = rotation.angle_between(np.tile(rotation.IDENTITY, (20, 1)), turn)
+    assert np.abs(angle - np.arccos(np.clip(cosine, -1, 1))).max() < 1e-5

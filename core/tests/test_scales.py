@@ -7,16 +7,16 @@ import pytest
 
 from demo.production import demo
 from elastic_core import rotation
-from elastic_core.bench.desk import bench_of
-from elastic_core.bench.edits import ClipEdit, edit_clip
-from elastic_core.bench.edits.base import Made
-from elastic_core.bench.edits.cycle import CloseSeam, LinkHalves, MirrorClip
-from elastic_core.bench.edits.keys import DeleteKeys, SetKey
-from elastic_core.bench.edits.pose import Favour, KeyPose
-from elastic_core.bench.numbers import numbers_of
-from elastic_core.bench.playing import keys_of, motion_at, playable_of
-from elastic_core.bench.pose import RestJoint, SetValue
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.edits import ClipEdit, edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.edits.cycle import CloseSeam, LinkHalves, MirrorClip
+from elastic_core.clip.edits.keys import DeleteKeys, SetKey
+from elastic_core.clip.edits.pose import Favour, KeyPose
+from elastic_core.clip.numbers import numbers_of
+from elastic_core.clip.playable import PlayableClip
+from elastic_core.clip.playing import keys_of, motion_at, playable_of
+from elastic_core.clip.pose import RestJoint, SetValue
+from elastic_core.clip.view import bench_of
 from elastic_core.cycle.seam import seam_report
 from elastic_core.errors import Refusal
 from elastic_core.figure import forward
@@ -25,6 +25,7 @@ from elastic_core.formats.bvh_motion import file_from, positions_in_file_units
 from elastic_core.formats.clip_file import ClipFile, clip_file
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.motion import Motion, blend, join_runs
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import SceneFigure, Stint
 from elastic_core.scene.evaluate import FigureFrames, frames_of
 
@@ -177,8 +178,8 @@ def test_scales_reach_the_scene_and_the_page() -> None:
     plain = PlayableClip(once_clip(12).clip.model_copy(update={"name": "Plain"}), random_motion(12))
     scene = scene_of(
         [
-            Stint(id="a", clip="Plain", start=0, length_frames=10),
-            Stint(id="b", clip="Reach", start=6, length_frames=10),
+            Stint(id="a", source=ClipSource(id="Plain"), start=0, length_frames=10),
+            Stint(id="b", source=ClipSource(id="Reach"), start=6, length_frames=10),
         ],
         length=16,
     )

@@ -9,11 +9,13 @@ from elastic_core import ground, rotation
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.exposure import Exposure
 from elastic_core.figure import forward
+from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import Stint
 from elastic_core.scene.edits import apply_edit
 from elastic_core.scene.edits.stints import SplitStint
 from elastic_core.scene.evaluate import figure_motion, frames_of
-from elastic_core.scene.join import placements, shaped
+from elastic_core.scene.join import shaped
+from elastic_core.scene.staging import placements_of
 
 from .motions import material, once_clip, scene_of, small_figure, turning_cycle
 
@@ -27,7 +29,7 @@ def motion_of(scene, frames=FRAMES):  # type: ignore[no-untyped-def]
 
 
 def test_a_cycle_drawn_long_goes_round_without_a_hitch() -> None:
-    scene = scene_of([Stint(id="a", clip="Round", start=0, length_frames=200)])
+    scene = scene_of([Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=200)])
     motion = motion_of(scene)
     assert np.array_equal(motion.rotations[::20], np.repeat(motion.rotations[:1], 10, axis=0))
     step = ground.compose(ground.inverse(motion.travel[:-1]), motion.travel[1:])
@@ -35,15 +37,15 @@ def test_a_cycle_drawn_long_goes_round_without_a_hitch() -> None:
 
 
 def test_the_first_stint_starts_from_the_mark() -> None:
-    scene = scene_of([Stint(id="a", clip="Round", start=30, length_frames=40)])
+    scene = scene_of([Stint(id="a", source=ClipSource(id="Round"), start=30, length_frames=40)])
     assert motion_of(scene).travel[30] == pytest.approx([1.0, -2.0, 0.7])
 
 
 def test_a_chained_stint_carries_position_and_heading_on() -> None:
     stints = [
-        Stint(id="a", clip="Round", start=0, length_frames=50),
-        Stint(id="b", clip="Reach", start=50, length_frames=30),
-        Stint(id="c", clip="Round", start=74, length_frames=60, in_frame=7),
+        Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=50),
+        Stint(id="b", source=ClipSource(id="Reach"), start=50, length_frames=30),
+        Stint(id="c", source=ClipSource(id="Round"), start=74, length_frames=60, in_frame=7),
     ]
     scene = scene_of(stints)
     motion = motion_of(scene)
@@ -53,16 +55,16 @@ def test_a_chained_stint_carries_position_and_heading_on() -> None:
     )
     assert motion.travel[50] == pytest.approx(alone.travel[50], abs=1e-9)
     # In an overlap the two roots meet in its middle.
-    placed = placements(scene, MATERIAL, scene.lanes[0])
-    out = ground.compose(placed[1], REACH.travel_at(27.0))
-    into = ground.compose(placed[2], ROUND.travel_at(10.0))
+    placed = placements_of(scene, MATERIAL, scene.lanes[0])
+    out = ground.compose(placed[1], REACH.travel_at(np.array([27.0]))[0])
+    into = ground.compose(placed[2], ROUND.travel_at(np.array([10.0]))[0])
     assert into == pytest.approx(out, abs=1e-9)
 
 
 def test_an_earlier_edit_carries_later_stints_along_but_not_a_nailed_one() -> None:
     chained = [
-        Stint(id="a", clip="Round", start=0, length_frames=40),
-        Stint(id="b", clip="Reach", start=40, length_frames=30),
+        Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=40),
+        Stint(id="b", source=ClipSource(id="Reach"), start=40, length_frames=30),
     ]
     longer = [chained[0].model_copy(update={"elastic": Elastic.at_pace(0.5)}), chained[1]]
     moved = motion_of(scene_of(chained)).travel[60], motion_of(scene_of(longer)).travel[60]
@@ -76,12 +78,12 @@ def test_an_earlier_edit_carries_later_stints_along_but_not_a_nailed_one() -> No
 
 def test_a_join_hands_over_from_nothing_to_all() -> None:
     stints = [
-        Stint(id="a", clip="Round", start=0, length_frames=60),
-        Stint(id="b", clip="Reach", start=48, length_frames=30, shape="even"),
+        Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=60),
+        Stint(id="b", source=ClipSource(id="Reach"), start=48, length_frames=30, shape="even"),
     ]
     scene = scene_of(stints)
     motion = motion_of(scene)
-    placed = placements(scene, MATERIAL, scene.lanes[0])
+    placed = placements_of(scene, MATERIAL, scene.lanes[0])
     out = ROUND.at(FRAMES[48:60]).moved(placed[0])
     into = REACH.at(np.arange(12.0)).moved(placed[1])
     for k, weight in enumerate(np.arange(12) / 12):
@@ -103,8 +105,8 @@ def test_join_shapes_rise_from_0_to_1(shape: str) -> None:
 
 def test_gap_rules() -> None:
     stints = [
-        Stint(id="a", clip="Reach", start=10, length_frames=30),
-        Stint(id="b", clip="Round", start=60, length_frames=40),
+        Stint(id="a", source=ClipSource(id="Reach"), start=10, length_frames=30),
+        Stint(id="b", source=ClipSource(id="Round"), start=60, length_frames=40),
     ]
     holds = motion_of(scene_of(stints, gap="hold"))
     assert np.array_equal(holds.rotations[50], holds.rotations[39])
@@ -124,7 +126,9 @@ def test_gap_rules() -> None:
 def test_the_order_of_time() -> None:
     """Rule 1.9: exposure, scene elastic, stint elastic, cycle wrap, sample."""
     twice = Elastic(pins=(Pin(played=0, source=0), Pin(played=10, source=20)))
-    stint = Stint(id="a", clip="Round", start=6, length_frames=400, in_frame=3, elastic=twice)
+    stint = Stint(
+        id="a", source=ClipSource(id="Round"), start=6, length_frames=400, in_frame=3, elastic=twice
+    )
     slow = Elastic(pins=(Pin(played=0, source=4), Pin(played=10, source=9)))
     scene = scene_of([stint]).model_copy(
         update={"exposure": Exposure(pattern=(2,)), "elastic": slow}
@@ -138,7 +142,7 @@ def test_the_order_of_time() -> None:
 
 def test_a_clip_of_another_rate_plays_at_its_own_speed() -> None:
     fast = once_clip(121, name="Fast", rate="120")
-    scene = scene_of([Stint(id="a", clip="Fast", start=0, length_frames=24)])
+    scene = scene_of([Stint(id="a", source=ClipSource(id="Fast"), start=0, length_frames=24)])
     motion = figure_motion(scene, material(fast), scene.figures[0], np.arange(24.0))
     assert np.array_equal(motion.rotations, fast.samples.rotations[0:120:5])
 
@@ -155,7 +159,7 @@ def test_splitting_a_stint_changes_no_pose(
 ) -> None:
     stint = Stint(
         id="a",
-        clip=clip,
+        source=ClipSource(id=clip),
         start=20,
         length_frames=120,
         in_frame=in_frame,

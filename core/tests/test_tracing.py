@@ -4,9 +4,9 @@ import pytest
 from pydantic import ValidationError
 
 from demo.production import demo
-from elastic_core.bench.desk import bench_of
-from elastic_core.bench.edits import edit_clip
-from elastic_core.bench.edits.base import Made
+from elastic_core.clip.edits import edit_clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.view import bench_of
 from elastic_core.errors import Refusal
 from elastic_core.formats.clip_file import clip_file
 from elastic_core.tracing import Picture, RemoveTracing, SetTracing, Tracing

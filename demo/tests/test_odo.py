@@ -6,9 +6,10 @@ import pytest
 from demo.gait import AMBLE, HURRY, Gait, gait_motion
 from demo.production import demo
 from elastic_core.arrays import Array
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.cycle.seam import seam_report
 from elastic_core.figure import forward
+from elastic_core.moments import source
 from elastic_core.scene.evaluate import frames_of
 
 DEMO = demo()
@@ -19,7 +20,7 @@ CYCLES = ["Stand", "Amble", "Hurry"]
 
 def path_of(playable: PlayableClip, joint: str, frames: Array) -> Array:
     """A joint's way through the world."""
-    return forward(ODO, playable.at(frames)).positions[:, ODO.place_of(joint)]
+    return forward(ODO, playable.at(source(frames))).positions[:, ODO.place_of(joint)]
 
 
 def test_the_clips_have_their_lengths() -> None:

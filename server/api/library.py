@@ -15,6 +15,7 @@ from elastic_core.clock import format_rate, parse_rate, seconds
 from elastic_core.figure import Figure, forward
 from elastic_core.formats.clip_file import clip_file
 from elastic_core.formats.frame_pack import pack_frames
+from elastic_core.moments import source
 from elastic_core.motion import Motion
 from elastic_core.scene.document import Scene, SceneFigure
 from elastic_core.scene.evaluate import FigureFrames
@@ -69,7 +70,10 @@ def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> St
     """An empty scene."""
     member = membership(request, production_id, to_change=True)
     scene = Scene(
-        name=wanted.name, rate=parse_rate(wanted.rate), length_frames=wanted.length_frames
+        name=wanted.name,
+        rate=parse_rate(wanted.rate),
+        laid_frames=wanted.length_frames,
+        played_frames=wanted.length_frames,
     )
     return Status(201, _scene_card(stage.create(member.production, scene, person(request))))
 
@@ -96,7 +100,7 @@ def clip_frames(request: HttpRequest, clip_id: UUID, most: int = 240) -> HttpRes
     playable = shelf.clip_of(found)
     length = playable.clip.length_frames
     count = max(1, min(length, most, 2000))
-    motion = playable.at(np.floor(np.arange(count) * (length / count)))
+    motion = playable.at(source(np.floor(np.arange(count) * (length / count))))
     figure = shelf.figure_of(Document.objects.get(pk=playable.clip.figure))
     return pack_poses(figure, motion)
 
@@ -178,8 +182,8 @@ def _scene_card(row: Document) -> SceneCard:
     return SceneCard(
         **_kept(row),
         rate=format_rate(scene.rate),
-        length_frames=scene.length_frames,
-        length_seconds=seconds(scene.length_frames, scene.rate),
+        length_frames=scene.played_frames,
+        length_seconds=seconds(scene.played_frames, scene.rate),
         figures=[
             FigureOnStage(id=member.id, name=member.name, figure=member.figure)
             for member in scene.figures

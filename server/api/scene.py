@@ -13,9 +13,10 @@ from elastic_core.errors import Refusal
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
+from elastic_core.formats.scene_file import scene_file
 from elastic_core.scene.desk import desk_of
-from elastic_core.scene.evaluate import frames_of
-from scenes import interchange, stage
+from elastic_core.scene.evaluate import frames_of, layers_of
+from scenes import stage
 
 from .access import document, person
 from .downloads import download
@@ -100,7 +101,7 @@ def frames(request: HttpRequest, scene_id: UUID, wanted: FramesWanted) -> HttpRe
         staged = stage.at_revision(found, wanted.revision)
     else:
         staged, _ = stage.preview(found, wanted.edit)
-    end = min(wanted.end, staged.scene.length_frames)
+    end = min(wanted.end, staged.scene.played_frames)
     picked = np.arange(wanted.start, end, wanted.step, dtype=np.float64)
     if len(picked) > MOST_FRAMES:
         raise Refusal(f"Ask for {MOST_FRAMES} frames at a time at the most.")
@@ -110,7 +111,11 @@ def frames(request: HttpRequest, scene_id: UUID, wanted: FramesWanted) -> HttpRe
         "step": str(wanted.step),
         "frames": str(len(picked)),
     }
-    packed = pack_frames(frames_of(staged.scene, staged.material, picked), metadata)
+    packed = pack_frames(
+        frames_of(staged.scene, staged.material, picked),
+        metadata,
+        layers_of(staged.scene, staged.material, picked),
+    )
     return HttpResponse(packed, content_type="application/octet-stream")
 
 
@@ -134,7 +139,8 @@ def export_bvh(
 def export_scene(request: HttpRequest, scene_id: UUID) -> HttpResponse:
     """The scene with its figures and clips, as a scene file."""
     found, _ = document(request, Document.Kind.SCENE, scene_id)
-    text = interchange.scene_file(stage.standing(found)).model_dump_json()
+    staged = stage.standing(found)
+    text = scene_file(staged.scene, staged.material).model_dump_json()
     return download(text, f"{found.name}.scene.json", "application/json")
 
 

@@ -7,8 +7,8 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field, StringConstraints
 
-from elastic_core.bench.desk import Bench
-from elastic_core.bench.edits import ClipEdit
+from elastic_core.clip.edits import ClipEdit
+from elastic_core.clip.view import Bench
 from elastic_core.colour import Colour
 from elastic_core.curve import Key
 from elastic_core.cycle.seam import Grade

@@ -10,8 +10,9 @@ from django.db import transaction
 from accounts.models import Production
 from documents import history
 from documents.models import Document
-from elastic_core.bench.edits.base import Made
-from elastic_core.clip import Clip, PlayableClip
+from elastic_core.clip.document import Clip
+from elastic_core.clip.edits.base import Made
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.cycle.seam import SeamReport, seam_report
 from elastic_core.figure import Figure
 

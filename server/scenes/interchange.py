@@ -7,12 +7,12 @@ from django.db import transaction
 
 from accounts.models import Production
 from documents.models import Document
-from elastic_core.clip import PlayableClip
+from elastic_core.clip.playable import PlayableClip
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
-from elastic_core.formats.scene_file import SceneFile, clip_in_file, read_own_file
-from elastic_core.scene.document import Scene
+from elastic_core.formats.scene_file import SceneFile, read_own_file
+from elastic_core.scene.document import Scene, Stint
 from library import motions, shelf
 
 from . import stage
@@ -29,15 +29,6 @@ class Opened:
     new_clips: int
 
 
-def scene_file(staged: stage.Staged) -> SceneFile:
-    """A scene with all that it uses."""
-    clips = {
-        name: clip_in_file(staged.material.figure(playable.clip.figure), playable)
-        for name, playable in staged.material.clips.items()
-    }
-    return SceneFile(scene=staged.scene, figures=dict(staged.material.figures), clips=clips)
-
-
 def open_file(production: Production, data: bytes, author: User) -> Opened:
     """A scene or clip file into a production. What is here already is used, not doubled."""
     start = data[:SNIFFED_BYTES]
@@ -49,16 +40,15 @@ def open_file(production: Production, data: bytes, author: User) -> Opened:
 
 
 def _open_scene(production: Production, held: SceneFile, author: User) -> Opened:
-    material = held.material()
+    held.material()
     with transaction.atomic():
         shelved = _Shelved(production, author)
         figures = {name: shelved.figure(figure) for name, figure in held.figures.items()}
-        clips = {
+        ids = {
             name: shelved.clip(playable, figures[playable.clip.figure])
-            for name, playable in material.clips.items()
+            for name, playable in held.playable_clips().items()
         }
-        scene = _with_ids(held.scene, figures, clips)
-        document = stage.create(production, scene, author)
+        document = _shelve_scene(held, held.scene, shelved, figures, ids)
     return Opened(document, shelved.new_figures, shelved.new_clips)
 
 
@@ -101,16 +91,31 @@ class _Shelved:
         return str(made.pk)
 
 
-def _with_ids(scene: Scene, figures: dict[str, str], clips: dict[str, str]) -> Scene:
-    """The scene with the file's names of figures and clips replaced by the production's."""
+def _shelve_scene(
+    held: SceneFile,
+    scene: Scene,
+    shelved: _Shelved,
+    figures: dict[str, str],
+    ids: dict[str, str],
+) -> Document:
+    """A scene of the file as a document, after those that it plays parts of. `ids` grows by them."""
+    for source in scene.sources:
+        if source.kind == "scene" and source.id not in ids:
+            inner = _shelve_scene(held, held.scenes[source.id], shelved, figures, ids)
+            ids[source.id] = str(inner.pk)
+    scene = _with_ids(scene, figures, ids)
+    return stage.create(shelved.production, scene, shelved.author)
+
+
+def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Scene:
+    """The scene with the file's names of documents replaced by the production's."""
+
+    def renamed(stint: Stint) -> Stint:
+        source = stint.source.model_copy(update={"id": ids[stint.source.id]})
+        return stint.model_copy(update={"source": source})
+
     lanes = tuple(
-        lane.model_copy(
-            update={
-                "stints": tuple(
-                    stint.model_copy(update={"clip": clips[stint.clip]}) for stint in lane.stints
-                )
-            }
-        )
+        lane.model_copy(update={"stints": tuple(renamed(stint) for stint in lane.stints)})
         for lane in scene.lanes
     )
     members = tuple(

@@ -10,10 +10,15 @@ from django.db import transaction
 from accounts.models import Production
 from documents import history
 from documents.models import Document, Use
-from elastic_core.clip import Material
+from elastic_core.errors import Refusal
+from elastic_core.figure import Figure
+from elastic_core.performance import Performance
+from elastic_core.scene.cast import ClipSource, SceneSource, StintSource
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits import SceneEdit, apply_edit, brings
 from elastic_core.scene.edits.base import Edited
+from elastic_core.scene.material import Material
+from elastic_core.scene.part import ScenePart
 from library import shelf
 
 
@@ -100,37 +105,69 @@ def go_back(document: Document, revision: int, base_revision: int, author: User)
 
 def _material_for(production: Production, staged: Staged, edit: SceneEdit) -> Material:
     """The scene's material, with the clips and figures that the edit brings."""
-    clip_ids, figure_ids = brings(edit)
-    clip_ids -= set(staged.material.clips)
+    sources, figure_ids = brings(edit)
+    sources -= set(staged.material.performances)
     figure_ids -= set(staged.material.figures)
-    if not clip_ids and not figure_ids:
+    if not sources and not figure_ids:
         return staged.material
-    clips = _documents(production, clip_ids, Document.Kind.CLIP)
-    playable = {str(clip.pk): shelf.clip_of(clip) for clip in clips}
-    figure_ids |= {clip.clip.figure for clip in playable.values()}
-    figures = {
-        str(figure.pk): shelf.figure_of(figure)
-        for figure in _documents(production, figure_ids, Document.Kind.FIGURE)
-    }
-    return Material({**staged.material.figures, **figures}, {**staged.material.clips, **playable})
+    new = _Gathered(production)
+    performances = new.performances(sources, ())
+    figure_ids |= {performance.figure for performance in performances.values()}
+    return Material(
+        {**staged.material.figures, **new.figures(figure_ids)},
+        {**staged.material.performances, **performances},
+    )
 
 
 def _staged(production: Production, scene: Scene) -> Staged:
-    figures = _documents(production, scene.figure_ids, Document.Kind.FIGURE)
-    clips = _documents(production, scene.clip_ids, Document.Kind.CLIP)
-    material = Material(
-        {str(figure.pk): shelf.figure_of(figure) for figure in figures},
-        {str(clip.pk): shelf.clip_of(clip) for clip in clips},
-    )
-    parts = [f"{d.pk}:{d.head}" for d in sorted([*figures, *clips], key=lambda d: d.pk)]
-    content = "\n".join([scene.model_dump_json(), *parts])
+    gathered = _Gathered(production)
+    material = gathered.material(scene, ())
+    content = "\n".join([scene.model_dump_json(), *sorted(gathered.heads)])
     return Staged(scene, material, hashlib.sha256(content.encode()).hexdigest()[:32])
 
 
-def _documents(production: Production, ids: set[str], kind: str) -> list[Document]:
-    """Documents of this production only: an id from elsewhere is simply missing."""
-    known = [found for found in map(_uuid, ids) if found]
-    return list(production.documents.filter(pk__in=known, kind=kind))
+class _Gathered:
+    """What a scene is made from, taken down from the shelf; `heads` says which revisions stood."""
+
+    def __init__(self, production: Production) -> None:
+        self.production = production
+        self.heads: set[str] = set()
+
+    def material(self, scene: Scene, outer: tuple[str, ...]) -> Material:
+        return Material(self.figures(scene.figure_ids), self.performances(scene.sources, outer))
+
+    def figures(self, ids: set[str]) -> dict[str, Figure]:
+        found = self._documents(ids, Document.Kind.FIGURE)
+        return {str(row.pk): shelf.figure_of(row) for row in found}
+
+    def performances(
+        self, sources: set[StintSource], outer: tuple[str, ...]
+    ) -> dict[StintSource, Performance]:
+        """What of these sources is here. `outer` are the scenes that are being gathered already."""
+        ids = {kind: {s.document for s in sources if s.kind == kind} for kind in ("clip", "scene")}
+        clips = self._documents(ids["clip"], Document.Kind.CLIP)
+        found: dict[StintSource, Performance] = {
+            ClipSource(id=str(row.pk)): shelf.clip_of(row) for row in clips
+        }
+        scenes = {str(row.pk): row for row in self._documents(ids["scene"], Document.Kind.SCENE)}
+        for source in sources:
+            if source.kind == "scene" and source.id in scenes:
+                found[source] = self._part(scenes[source.id], source, outer)
+        return found
+
+    def _part(self, row: Document, source: SceneSource, outer: tuple[str, ...]) -> ScenePart:
+        if source.id in outer:
+            raise Refusal(f"“{row.name}” would play itself.")
+        inner = Scene.model_validate(history.standing(row).body)
+        material = self.material(inner, (*outer, source.id))
+        return ScenePart(inner, material, inner.figure(source.figure))
+
+    def _documents(self, ids: set[str], kind: str) -> list[Document]:
+        """Documents of this production only: an id from elsewhere is simply missing."""
+        known = [found for found in map(_uuid, ids) if found]
+        rows = list(self.production.documents.filter(pk__in=known, kind=kind)) if known else []
+        self.heads |= {f"{row.pk}:{row.head}" for row in rows}
+        return rows
 
 
 def _uuid(name: str) -> UUID | None:
@@ -143,7 +180,7 @@ def _uuid(name: str) -> UUID | None:
 def note_uses(document: Document) -> None:
     """Write down what the standing revision of a scene uses."""
     scene = Scene.model_validate(history.standing(document).body)
-    wanted = {UUID(name) for name in scene.clip_ids | scene.figure_ids}
+    wanted = {UUID(name) for name in scene.document_ids}
     document.uses.exclude(used__in=wanted).delete()
     present = set(document.uses.values_list("used", flat=True))
     Use.objects.bulk_create(Use(scene=document, used_id=pk) for pk in wanted - present)

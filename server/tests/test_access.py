@@ -83,7 +83,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     (
         "post",
         SCENE + "/edits",
-        {"edit": {"kind": "set_length", "length_frames": 300}, "base_revision": 1},
+        {"edit": {"kind": "set_length", "laid_frames": 300}, "base_revision": 1},
         CHANGE,
     ),
     ("post", SCENE + "/undo", {"base_revision": 1}, CHANGE),
@@ -188,7 +188,7 @@ def test_a_clip_of_another_production_cannot_be_placed(demo: Demo, owner: Client
     change = {
         "kind": "place_stint",
         "stint": "n",
-        "clip": str(foreign.pk),
+        "source": {"kind": "clip", "id": str(foreign.pk)},
         "start": 300,
         "lane": "odo-body",
     }

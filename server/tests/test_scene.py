@@ -12,6 +12,7 @@ from elastic_core.figure import forward
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import positions_in_file_units
 from elastic_core.formats.scene_file import read_scene_file
+from elastic_core.moments import source
 from elastic_core.scene.evaluate import frames_of
 from library import shelf
 
@@ -65,7 +66,7 @@ def test_an_edit_is_one_revision_with_its_label(demo: Demo, owner: Client) -> No
 def test_a_preview_saves_nothing(demo: Demo, owner: Client) -> None:
     before = Revision.objects.get(document=demo.scene, number=1).body
     shown = edit(owner, demo, REPEAT, 1, preview=True).json()
-    assert shown["scene"]["desk"]["length_frames"] == 320
+    assert shown["scene"]["desk"]["laid_frames"] == 320
     assert shown["scene"]["revision"] == 1
     demo.scene.refresh_from_db()
     assert (demo.scene.head, demo.scene.revisions.count()) == (1, 1)
@@ -122,12 +123,12 @@ def test_an_edit_on_an_old_revision_is_refused_with_the_newer_one(
             "on top of each other|at one time",
         ),
         ({"kind": "move_stint", "stint": "gone", "start": 1}, "no longer in the scene."),
-        ({"kind": "set_length", "length_frames": 0}, "Length is at the least 1 frame."),
+        ({"kind": "set_length", "laid_frames": 0}, "Length is at the least 1 frame."),
         (
             {
                 "kind": "place_stint",
                 "stint": "n",
-                "clip": "x" * 36,
+                "source": {"kind": "clip", "id": "x" * 36},
                 "start": 300,
                 "lane": "odo-body",
             },
@@ -187,7 +188,9 @@ def test_a_clip_pack_shows_one_round(demo: Demo, owner: Client) -> None:
     amble = demo.document("clip", "Amble")
     shown = positions(owner.get(f"/api/clips/{amble.pk}/frames?most=6").content, "figure")
     playable = shelf.clip_of(amble)
-    expected = forward(core_demo().figures["odo"], playable.at(np.arange(0, 24, 4.0))).positions
+    expected = forward(
+        core_demo().figures["odo"], playable.at(source(np.arange(0, 24, 4)))
+    ).positions
     assert np.abs(shown - expected).max() < 1e-5
 
 

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from core.tests.makes import colons_make, slow_make, tabs_make
 
-from .bench import LENS, Bench
+from .bench_room import LENS, Bench
 from .desk import Desk
 from .site import ROOT, served
 

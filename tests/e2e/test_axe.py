@@ -8,7 +8,7 @@ import pytest
 from axe_core_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
-from .bench import Bench
+from .bench_room import Bench
 from .desk import Desk
 
 

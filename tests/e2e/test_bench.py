@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .bench import Bench
+from .bench_room import Bench
 from .desk import Desk
 
 

@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 from elastic_core.command_line import app
 
-from .bench import Bench, array_in
+from .bench_room import Bench, array_in
 from .desk import Desk
 
 

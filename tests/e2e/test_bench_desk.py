@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from .bench import Bench
+from .bench_room import Bench
 from .desk import Desk
 
 

@@ -114,7 +114,7 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
     download.value.save_as(out)
     scene = page.url.rsplit("/", 1)[1]
     held = read_scene_file(page.request.get(f"{desk.address}/api/scenes/{scene}/file").body())
-    frames = np.arange(float(held.scene.length_frames))
+    frames = np.arange(float(held.scene.played_frames))
     shown = frames_of(held.scene, held.material(), frames)[0].placed.positions
     taken = positions_in_file_units(bvh.read(out.read_bytes())).positions
     assert taken.shape == shown.shape

@@ -121,7 +121,7 @@ def test_files_of_other_makes_loop_join_and_come_out(
     scene = page.url.rsplit("/", 1)[1]
     shown = page.request.get(f"{desk.address}/api/scenes/{scene}/file").body()
     held = read_scene_file(shown)
-    frames = np.arange(float(held.scene.length_frames))
+    frames = np.arange(float(held.scene.played_frames))
     expected = frames_of(held.scene, held.material(), frames)[0].placed.positions
     assert np.abs(positions_in_file_units(back).positions - expected).max() < 1e-4
 

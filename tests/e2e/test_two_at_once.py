@@ -111,7 +111,7 @@ def test_a_scene_read_before_an_edit_of_ones_own_does_not_take_it_back(
     scene = scene_for(desk, makes, "Late read").rsplit("/", 1)[-1]
     held = held_answers(page, f"**/api/scenes/{scene}")
     view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()
-    change_clip(desk, next(iter(view["desk"]["lanes"]))["stints"][0]["clip"])
+    change_clip(desk, next(iter(view["desk"]["lanes"]))["stints"][0]["source"]["id"])
     page.wait_for_timeout(4000)
     assert held
     desk.draw_body(desk.stint(0), 10)

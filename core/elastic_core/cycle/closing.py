@@ -6,13 +6,18 @@ Curves are those of a cycle of `length` frames; its travel is no curve and stays
 from collections.abc import Callable, Mapping
 from typing import Literal
 
+import numpy as np
+
 from ..arrays import real
 from ..curve import Curve, Key
+from ..easing import smooth
 from ..errors import Refusal
+from ..spans import Span, Spans
 
 Method = Literal["match", "spread", "through", "overlap"]
 # Gaps and slopes below this are none (degrees or metres, and those per frame).
 ALIKE = 1e-9
+_FREE = np.array([Span.FREE], dtype=np.uint8)
 SAYS: Mapping[Method, str] = {
     "match": "match ends",
     "spread": "spread",
@@ -72,7 +77,7 @@ def _spread(curve: Curve, length: int, frames: int) -> Curve:
     gap = _gap(curve)
     start = float(length - frames)
     curve = _with_key(curve, start, length) if gap else curve
-    return _round(curve, lambda key: gap * _smooth((key.time - start) / frames))
+    return _round(curve, lambda key: gap * _share((key.time - start) / frames))
 
 
 def _through(curve: Curve, length: int, frames: int) -> Curve:
@@ -148,7 +153,7 @@ def _overlap(curve: Curve, length: int, frames: int) -> Curve:
     return _round(
         curve,
         lambda key: (
-            (wanted[key.time] - key.value) * _smooth((key.time - start) / frames)
+            (wanted[key.time] - key.value) * _share((key.time - start) / frames)
             if key.time >= start
             else 0.0
         ),
@@ -164,14 +169,14 @@ def _round(curve: Curve, offset: Callable[[Key], float]) -> Curve:
     return Curve(keys=keys, before="repeat", after="repeat")
 
 
-def _smooth(share: float) -> float:
-    u = min(1.0, max(0.0, share))
-    return u * u * (3 - 2 * u)
+def _share(share: float) -> float:
+    return float(smooth(np.clip(share, 0.0, 1.0)))
 
 
 def _fading(u: float, value: float, slope: float) -> float:
     """Hermite from (value, slope) at u = 0 to nothing at u = 1."""
-    return value * (1 - u * u * (3 - 2 * u)) + slope * u * (1 - u) ** 2
+    fading = Spans(real([0, 1]), real([value, 0]), real([slope]), real([0]), _FREE)
+    return float(fading.at(real(u)))
 
 
 def _check_lead_in(curves: Mapping[str, Curve], length: int, frames: int) -> None:

@@ -7,8 +7,10 @@ import numpy.typing as npt
 
 from ..anatomy import Leg, leg_length_metres, legs_of
 from ..arrays import Array
-from ..clip import Plant, PlayableClip
+from ..clip.document import Plant
+from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
+from ..moments import source
 
 Flags = npt.NDArray[np.bool_]
 
@@ -88,7 +90,7 @@ def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Conta
 
 def _points(figure: Figure, playable: PlayableClip, leg: Leg, frames: Array) -> Array:
     """Where a foot can touch: its ankle, and its toe if it has one. [frames, points, 3] metres."""
-    placed = forward(figure, playable.at(frames))
+    placed = forward(figure, playable.at(source(frames)))
     joints = [leg.foot] if leg.toe is None else [leg.foot, leg.toe]
     return placed.positions[:, joints]
 

@@ -10,7 +10,8 @@ from scipy.ndimage import maximum_filter1d, uniform_filter1d
 from .. import ground
 from ..anatomy import Leg, legs_of
 from ..arrays import Array
-from ..clip import Plant
+from ..clip.document import Plant
+from ..easing import smooth
 from ..figure import Figure, Placed, forward
 from ..motion import Motion
 from ..reach import Limb, reach_metres, reached
@@ -134,9 +135,7 @@ def _carried(carry: Array, points: Array) -> Array:
 
 def _released(share: Array) -> Array:
     """From 1 at a plant's edge to 0 where its release ends, smoothly."""
-    u = np.clip(share, 0.0, 1.0)
-    result: Array = 1 - u * u * (3 - 2 * u)
-    return result
+    return 1 - smooth(np.clip(share, 0.0, 1.0))
 
 
 def _lowering(placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: bool) -> Array:

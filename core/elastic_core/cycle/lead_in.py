@@ -64,7 +64,5 @@ def without_lead_in(curves: Mapping[str, Curve]) -> dict[str, Curve]:
     found = {}
     for name, curve in curves.items():
         own = tuple(key for key in curve.keys if key.time >= 0)
-        found[name] = (
-            curve if len(own) == len(curve.keys) else curve.model_copy(update={"keys": own})
-        )
+        found[name] = curve if len(own) == len(curve) else curve.with_keys(own)
     return found

@@ -7,7 +7,7 @@ import numpy as np
 from .. import rotation
 from ..arrays import Index
 from ..channels import channel
-from ..clip import Plant
+from ..clip.document import Plant
 from ..curve import Curve, Key
 from ..errors import Refusal
 from ..figure import Figure
@@ -121,8 +121,7 @@ def with_other_half(figure: Figure, curves: Mapping[str, Curve], length: int) ->
 
 
 def _before(curve: Curve, end: float) -> Curve | None:
-    kept = tuple(key for key in curve.keys if 0 <= key.time < end)
-    return curve.model_copy(update={"keys": kept}) if kept else None
+    return curve.only((curve.times >= 0) & (curve.times < end))
 
 
 def is_own_half(length: int, frame: float) -> bool:

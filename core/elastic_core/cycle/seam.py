@@ -7,7 +7,7 @@ import numpy as np
 
 from .. import rotation
 from ..arrays import Array, Index
-from ..clip import PlayableClip
+from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
 from .mirror import partners
 from .travel import in_place

@@ -9,20 +9,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from .. import rotation
 from ..anatomy import Leg, Part, known_joints, leg_length_metres, legs_of
 from ..arrays import Array
 from ..channels import AXES, turns_of
-from ..clip import NamedPose, Plant
+from ..clip.document import NamedPose, Plant
+from ..clock import nearest_frame
 from ..curve import Curve, Key
 from ..errors import Refusal
 from ..figure import Figure, forward
+from ..frozen import Frozen
 from ..ik import two_bone, unit
 from ..motion import Motion
 from ..reach import Limb, limb_length_metres, local
 from ..sides import Side
+from ..spans import Span, Spans
 
 TAU = 2 * np.pi
 POSES = ("Contact", "Down", "Passing", "Up")
@@ -35,14 +38,14 @@ HANG_OUT_DEGREES = 7.0
 PresetName = Literal["amble", "march", "sneak", "hurry", "tired", "run"]
 
 
-class Gait(BaseModel):
+class Gait(Frozen):
     """Numbers of a gait. A cycle is two steps; `stride_metres` is the ground one cycle covers.
 
     `down_share` is the share of the cycle for which each foot is on the ground: below one half both
     leave it. `crouch` is how far the hips sink, as a share of the leg.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(extra="forbid")
 
     stride_metres: float = Field(default=1.1, ge=0.05, le=6.0)
     frames_per_step: int = Field(default=12, ge=4, le=120)
@@ -148,7 +151,7 @@ def walk(figure: Figure, gait: Gait) -> Started:
 
 def _key_frames(frames_per_step: int) -> Array:
     """Whole frames of the eight poses."""
-    step = np.floor(np.arange(4) * frames_per_step / 4 + 0.5)
+    step = np.array([nearest_frame(k * frames_per_step / 4) for k in range(4)])
     return np.concatenate([step, step + frames_per_step])
 
 
@@ -257,11 +260,9 @@ class _Walker:
         bone = unit(self.rest.positions[0, lower] - self.rest.positions[0, upper])
         out = np.radians(HANG_OUT_DEGREES)
         down = np.array([sign * np.sin(out), -np.cos(out), 0.0])
-        cosine = float(bone @ down)
-        if cosine > np.cos(np.radians(25.0)):
+        if float(bone @ down) > np.cos(np.radians(25.0)):
             return np.array(rotation.IDENTITY)
-        q = np.concatenate([[1 + cosine], np.cross(bone, down)])
-        return rotation.normalise(q)
+        return rotation.least(bone, down)
 
     def _hips(self, legs: tuple[Leg, ...]) -> None:
         """Height and sway; low enough that no leg is stretched at any pose."""
@@ -369,12 +370,10 @@ def _roll_degrees(gait: Gait, leg: Leg) -> tuple[float, float]:
 
 
 def _hermite(a: float, b: float, out_slope: float, in_slope: float, u: Array) -> Array:
-    return (
-        a
-        + (b - a) * u * u * (3 - 2 * u)
-        + out_slope * u * (1 - u) ** 2
-        - in_slope * u * u * (1 - u)
-    )
+    """One free span from a at 0 to b at 1."""
+    free = np.array([Span.FREE], dtype=np.uint8)
+    ends = np.array([0.0, 1.0]), np.array([a, b])
+    return Spans(*ends, np.array([out_slope]), np.array([in_slope]), free).at(u)
 
 
 def _interp_round(phase: Array, points: Mapping[float, float]) -> Array:

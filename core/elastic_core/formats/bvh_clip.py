@@ -7,7 +7,8 @@ import numpy as np
 
 from .. import ground
 from ..arrays import real
-from ..clip import Clip, PlayableClip
+from ..clip.document import Clip
+from ..clip.playable import PlayableClip
 from ..clock import seconds
 from ..colour import Colour
 from ..cycle.contacts import with_contacts
@@ -15,6 +16,7 @@ from ..cycle.lead_in import lead_in
 from ..cycle.travel import Cycle, close_as_is, close_on_repeat, last_repeats_first
 from ..errors import Refusal
 from ..figure import Figure
+from ..moments import source
 from ..motion import Motion, join_runs
 from .bvh import BvhFile
 from .bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
@@ -131,7 +133,7 @@ def _lead_in(run: Motion, cycle: Cycle, length_frames: int) -> Motion | None:
         return None
     path = ground.power(np.array(cycle.period), np.arange(-before, 1) / cycle.length_frames)
     times = before - step * np.arange(count, 0, -1)
-    return _as_take(lead_in(run, path), Fraction(1)).at(real(times))
+    return _as_take(lead_in(run, path), Fraction(1)).at(source(times))
 
 
 def conformed_cycle(cycle: Cycle, from_rate: Fraction, to_rate: Fraction) -> Motion:
@@ -144,7 +146,7 @@ def conformed_cycle(cycle: Cycle, from_rate: Fraction, to_rate: Fraction) -> Mot
     length = max(2, round(cycle.length_frames * to_rate / from_rate))
     step = Fraction(cycle.length_frames, length)
     times = real([float(step * k) for k in range(length + 1)])
-    return _as_take(cycle.motion, from_rate).at(times)
+    return _as_take(cycle.motion, from_rate).at(source(times))
 
 
 def conformed(motion: Motion, from_rate: Fraction, to_rate: Fraction) -> Motion:
@@ -155,7 +157,7 @@ def conformed(motion: Motion, from_rate: Fraction, to_rate: Fraction) -> Motion:
     count = int((motion.frames - 1) / step) + 1
     # Exact rationals first, so that whole frames stay whole after thousands of them.
     times = real([float(step * k) for k in range(count)])
-    return _as_take(motion, from_rate).at(np.minimum(times, motion.frames - 1))
+    return _as_take(motion, from_rate).at(source(np.minimum(times, motion.frames - 1)))
 
 
 def _as_take(motion: Motion, rate: Fraction) -> PlayableClip:

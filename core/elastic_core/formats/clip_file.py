@@ -2,20 +2,19 @@
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
-
-from ..clip import Clip, PlayableClip, Poses
+from ..clip.document import Clip
+from ..clip.playable import PlayableClip
 from ..figure import Figure
+from ..formats.poses import Poses
+from ..frozen import Frozen
 from .scene_file import clip_in_file, playable
 
 
-class ClipFile(BaseModel):
+class ClipFile(Frozen):
     """The whole file. `clip.figure` says nothing here: the file's own figure is meant."""
 
-    model_config = ConfigDict(frozen=True)
-
     format: Literal["elastic-hours-clip"] = "elastic-hours-clip"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     figure: Figure
     clip: Clip
     poses: Poses

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arrays import Index
 from ..motion import Motion
 from ..scene.evaluate import FigureFrames
 
@@ -18,16 +19,22 @@ _TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
 
 
 def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> bytes:
-    """Named arrays (float32, int32 or uint8) and string metadata → one block of bytes."""
+    """Named arrays (float32, int32 or uint8) and string metadata → one block of bytes.
+
+    Raises ValueError for an array of another kind: no reader would know it.
+    """
     header: dict[str, Any] = {"__metadata__": dict(metadata)}
     blocks: list[bytes] = []
     position = 0
     for name, array in arrays.items():
+        kind = _TYPES.get(str(array.dtype))
+        if kind is None:
+            raise ValueError(f"A frame pack carries no {array.dtype}: {name}.")
         block = np.ascontiguousarray(array).tobytes()
         block += b"\0" * (-len(block) % 8)
         size = array.nbytes
         header[name] = {
-            "dtype": _TYPES[str(array.dtype)],
+            "dtype": kind,
             "shape": list(array.shape),
             "data_offsets": [position, position + size],
         }
@@ -38,8 +45,13 @@ def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> byt
     return len(text).to_bytes(8, "little") + text + b"".join(blocks)
 
 
-def pack_frames(figures: Sequence[FigureFrames], metadata: Mapping[str, str]) -> bytes:
-    """Every figure's positions, rotations and travel, and its scales if it has any, under `FIGURE/…`."""
+def pack_frames(
+    figures: Sequence[FigureFrames],
+    metadata: Mapping[str, str],
+    layers: Mapping[str, Index] | None = None,
+) -> bytes:
+    """Every figure's positions, rotations and travel, its scales and its parts' drawings if it has
+    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`."""
     arrays: dict[str, NDArray[Any]] = {}
     for shown in figures:
         name = shown.figure.id
@@ -48,6 +60,10 @@ def pack_frames(figures: Sequence[FigureFrames], metadata: Mapping[str, str]) ->
         arrays[f"{name}/travel"] = shown.motion.travel.astype(np.float32)
         if shown.motion.scales:
             arrays[f"{name}/scales"] = _scales(shown.motion)
+        for part, drawings in shown.drawings.items():
+            arrays[f"{name}/drawings/{part}"] = drawings.astype(np.int32)
+    for layer, drawings in (layers or {}).items():
+        arrays[f"layers/{layer}"] = drawings.astype(np.int32)
     return pack(arrays, metadata)
 
 

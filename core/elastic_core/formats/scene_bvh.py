@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ..clip import Material
 from ..errors import Refusal
 from ..scene.document import Scene
 from ..scene.evaluate import figure_motion
+from ..scene.material import Material
 from .bvh import BvhFile
 from .bvh_motion import file_from
 
@@ -20,7 +20,7 @@ def scene_bvh(
     """Frames `[start, end)`, numbered as the scene shows them; the whole scene without them."""
     member = scene.figure(figure_id)
     first = scene.first_frame
-    last = first + scene.length_frames
+    last = first + scene.played_frames
     start, end = (first if start is None else start), (last if end is None else end)
     if not first <= start < end <= last:
         raise Refusal(f"The range {start} to {end - 1} is not inside {first} to {last - 1}.")

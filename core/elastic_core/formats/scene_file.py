@@ -1,47 +1,52 @@
 """Scene files: a scene with its figures and clips embedded, as open JSON (docs/formats.md)."""
 
+from collections.abc import Mapping
 from typing import Literal, TypeVar
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
-from ..bench.playing import playable_of
-from ..clip import (
-    Clip,
-    Material,
-    PlayableClip,
-    Poses,
-    SampledPose,
-    poses_to_motion,
-)
+from ..clip.document import Clip
+from ..clip.playable import PlayableClip
+from ..clip.playing import playable_of
 from ..errors import Refusal
 from ..figure import Figure
+from ..formats.poses import Poses, SampledPose, poses_to_motion
+from ..frozen import Frozen
 from ..motion import Motion, join_runs
+from ..performance import Performance
+from ..scene.cast import StintSource
 from ..scene.document import Scene
+from ..scene.material import Material
+from ..scene.part import ScenePart
 
 
-class ClipInFile(BaseModel):
+class ClipInFile(Frozen):
     """A clip and its poses."""
-
-    model_config = ConfigDict(frozen=True)
 
     clip: Clip
     poses: Poses
 
 
-class SceneFile(BaseModel):
+class SceneFile(Frozen):
     """The whole file."""
 
-    model_config = ConfigDict(frozen=True)
-
     format: Literal["elastic-hours-scene"] = "elastic-hours-scene"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     scene: Scene
     figures: dict[str, Figure]
     clips: dict[str, ClipInFile]
+    scenes: dict[str, Scene] = Field(default={})
 
     def material(self) -> Material:
-        """The file's figures and clips, ready to play."""
+        """The file's figures, clips and nested scenes, ready to play.
+
+        Raises Refusal where the file does not hold what it uses, or a scene would play itself.
+        """
+        return self._material_of(self.scene, self.playable_clips(), ())
+
+    def playable_clips(self) -> dict[str, PlayableClip]:
+        """The file's clips by their names. Raises Refusal where one's figure is missing."""
         clips = {}
         for name, held in self.clips.items():
             figure = self.figures.get(held.clip.figure)
@@ -50,10 +55,44 @@ class SceneFile(BaseModel):
                     f"Clip “{held.clip.name}” is for a figure that the file does not hold."
                 )
             clips[name] = playable(held.clip, held.poses, figure)
-        missing = self.scene.clip_ids - set(self.clips)
-        if missing or self.scene.figure_ids - set(self.figures):
+        return clips
+
+    def _material_of(
+        self, scene: Scene, clips: Mapping[str, PlayableClip], outer: tuple[str, ...]
+    ) -> Material:
+        performances: dict[StintSource, Performance] = {}
+        for source in scene.sources:
+            if source.kind == "clip" and source.id in clips:
+                performances[source] = clips[source.id]
+            elif source.kind == "scene" and source.id in self.scenes:
+                if source.id in outer:
+                    raise Refusal("A scene of the file would play itself.")
+                inner = self.scenes[source.id]
+                material = self._material_of(inner, clips, (*outer, source.id))
+                performances[source] = ScenePart(inner, material, inner.figure(source.figure))
+        if scene.sources - set(performances) or scene.figure_ids - set(self.figures):
             raise Refusal("The scene uses a clip or a figure that the file does not hold.")
-        return Material(self.figures, clips)
+        return Material(self.figures, performances)
+
+
+def scene_file(scene: Scene, material: Material) -> SceneFile:
+    """A scene with all that it uses, scenes that it plays parts of included."""
+    figures, clips, scenes = dict(material.figures), dict(material.clips), dict[str, Scene]()
+    for source, performance in material.performances.items():
+        if isinstance(performance, ScenePart):
+            held = scene_file(performance.scene, performance.material)
+            figures |= held.figures
+            clips |= performance.material.clips
+            scenes |= {source.id: performance.scene, **held.scenes}
+    return SceneFile(
+        scene=scene,
+        figures=figures,
+        clips={
+            name: clip_in_file(figures[playable.clip.figure], playable)
+            for name, playable in clips.items()
+        },
+        scenes=scenes,
+    )
 
 
 def clip_in_file(figure: Figure, clip: PlayableClip) -> ClipInFile:

@@ -7,12 +7,15 @@ from pydantic import BaseModel
 
 from ..arrays import real
 from ..beats import Beat
-from ..clip import Clip, Material, Plant
+from ..clip.document import Plant
 from ..colour import Colour
-from ..elastic import Elastic
+from ..moments import lane_time
+from ..performance import Performance
+from .cast import StintSource, Target
 from .document import Backdrop, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .join import incoming_weight
+from .material import Material
 from .timing import (
     conform,
     room_in_clip,
@@ -42,7 +45,7 @@ class DeskStint(BaseModel):
     """
 
     id: str
-    clip: str
+    source: StintSource
     clip_name: str
     name: str
     colour: Colour
@@ -81,6 +84,7 @@ class DeskGap(BaseModel):
 class DeskLane(BaseModel):
     id: str
     name: str
+    target: Target
     figure: str
     figure_name: str
     gap: GapRule
@@ -102,7 +106,8 @@ class Desk(BaseModel):
     name: str
     rate: str
     frames_per_second: float
-    length_frames: int
+    laid_frames: int
+    played_frames: int
     first_frame: int
     backdrop: Backdrop
     figures: list[SceneFigure]
@@ -117,7 +122,8 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         name=scene.name,
         rate=str(scene.rate),
         frames_per_second=float(scene.rate),
-        length_frames=scene.length_frames,
+        laid_frames=scene.laid_frames,
+        played_frames=scene.played_frames,
         first_frame=scene.first_frame,
         backdrop=scene.backdrop,
         figures=list(scene.figures),
@@ -131,8 +137,9 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
     return DeskLane(
         id=lane.id,
         name=lane.name,
+        target=lane.target,
         figure=lane.figure,
-        figure_name=scene.figure(lane.figure).name,
+        figure_name=scene.figure(lane.figure).name if lane.figure else "",
         gap=lane.gap,
         colour=lane.colour,
         folded=lane.folded,
@@ -140,112 +147,119 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         soloed=lane.soloed,
         locked=lane.locked,
         plays=scene.plays(lane),
-        lies_over=lane != scene.lanes_of_figure(lane.figure)[0],
-        stints=[_stint(scene, stint, material.clip(stint.clip).clip) for stint in lane.stints],
+        lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
+        stints=[_stint(scene, stint, material.performance(stint.source)) for stint in lane.stints],
         joins=[_join(a, b) for a, b in lane.neighbours() if a.end > b.start],
         gaps=_gaps(scene, lane),
     )
 
 
-def _stint(scene: Scene, stint: Stint, clip: Clip) -> DeskStint:
-    source_start = source_at(scene, clip, stint, stint.start)
-    source_end = source_at(scene, clip, stint, stint.end)
-    earliest, latest = room_in_clip(scene, clip, stint)
-    length = clip.length_frames
+def _stint(scene: Scene, stint: Stint, performance: Performance) -> DeskStint:
+    source_start = source_at(scene, performance, stint, stint.start)
+    source_end = source_at(scene, performance, stint, stint.end)
+    earliest, latest = room_in_clip(scene, performance, stint)
+    length = performance.length_frames
     return DeskStint(
         id=stint.id,
-        clip=stint.clip,
-        clip_name=clip.name,
-        name=stint.name or clip.name,
-        colour=stint.colour or clip.colour,
+        source=stint.source,
+        clip_name=performance.name,
+        name=stint.name or performance.name,
+        colour=stint.colour or performance.colour,
         own_colour=stint.colour is not None,
         start=stint.start,
         end=stint.end,
-        numbers=card_numbers(scene, clip, stint),
+        numbers=card_numbers(scene, performance, stint),
         clip_length_frames=length,
-        is_cycle=clip.is_cycle,
-        cycles=abs(source_end - source_start) / length if clip.is_cycle else None,
-        cycle_starts=_cycle_starts(scene, clip, stint, source_start, source_end),
+        is_cycle=performance.is_cycle,
+        cycles=abs(source_end - source_start) / length if performance.is_cycle else None,
+        cycle_starts=_cycle_starts(scene, performance, stint, source_start, source_end),
         earliest=float(earliest) if np.isfinite(earliest) else None,
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
-        plants=_plants(scene, clip, stint, source_start, source_end),
-        rests=list(clip.rests),
+        plants=_plants(scene, performance, stint, source_start, source_end),
+        rests=list(performance.rests),
         made=stint,
     )
 
 
-def _rounds(clip: Clip, source_start: float, source_end: float) -> range:
+def _rounds(performance: Performance, source_start: float, source_end: float) -> range:
     """The rounds of a cycle that a stretch of source touches."""
     low, high = sorted((source_start, source_end))
-    first, last = int(np.floor(low / clip.length_frames)), int(np.ceil(high / clip.length_frames))
+    first, last = (
+        int(np.floor(low / performance.length_frames)),
+        int(np.ceil(high / performance.length_frames)),
+    )
     return range(first, min(last, first + _MOST_TICKS))
 
 
 def _cycle_starts(
-    scene: Scene, clip: Clip, stint: Stint, source_start: float, source_end: float
+    scene: Scene, performance: Performance, stint: Stint, source_start: float, source_end: float
 ) -> list[float]:
     """Where each later round begins."""
-    if not clip.is_cycle:
+    if not performance.is_cycle:
         return []
     starts = [
         time
-        for k in _rounds(clip, source_start, source_end)
-        for time in scene_times_of(scene, clip, stint, float(k * clip.length_frames))
+        for k in _rounds(performance, source_start, source_end)
+        for time in scene_times_of(scene, performance, stint, float(k * performance.length_frames))
     ]
     return sorted(time for time in starts if stint.start + 1e-6 < time < stint.end - 1e-6)
 
 
 def _plants(
-    scene: Scene, clip: Clip, stint: Stint, source_start: float, source_end: float
+    scene: Scene, performance: Performance, stint: Stint, source_start: float, source_end: float
 ) -> list[DeskPlant]:
     """A clip's plants in scene frames, round after round, cut to the stint."""
-    if not _runs_evenly(stint.elastic):
-        return _plants_by_frame(scene, clip, stint)
-    scale = float(stint.elastic.slope(real(0.0))) * conform(clip, scene)
+    if not stint.elastic.runs_evenly:
+        return _plants_by_frame(scene, performance, stint)
+    scale = float(stint.elastic.slope(real(0.0))) * conform(performance, scene)
     shifts = [0]
-    if clip.is_cycle:
+    if performance.is_cycle:
         # A plant may reach over the seam, so the round before counts too.
-        rounds = _rounds(clip, source_start, source_end)
-        shifts = [k * clip.length_frames for k in (rounds.start - 1, *rounds)]
+        rounds = _rounds(performance, source_start, source_end)
+        shifts = [k * performance.length_frames for k in (rounds.start - 1, *rounds)]
     found: list[DeskPlant] = []
     for side in ("left", "right", "middle"):
         spans = sorted(
             _scene_edges(plant, shift, stint, scale)
-            for plant in clip.plants
+            for plant in performance.plants
             for shift in shifts
             if plant.side == side
         )
         for start, end in _merged(spans):
             start, end = max(stint.start, start), min(stint.end, end)
             if end - start > 1e-6:
-                found.append(DeskPlant(side=side, joint=_foot(clip, side), start=start, end=end))
+                found.append(
+                    DeskPlant(side=side, joint=_foot(performance, side), start=start, end=end)
+                )
     return found
 
 
-def _foot(clip: Clip, side: str) -> str:
+def _foot(performance: Performance, side: str) -> str:
     """The joint of a side's plants."""
-    return next(plant.joint for plant in clip.plants if plant.side == side)
+    return next(plant.joint for plant in performance.plants if plant.side == side)
 
 
-def _plants_by_frame(scene: Scene, clip: Clip, stint: Stint) -> list[DeskPlant]:
+def _plants_by_frame(scene: Scene, performance: Performance, stint: Stint) -> list[DeskPlant]:
     """The same where time bends: a frame at a time, whichever way the source runs."""
-    frames = np.arange(np.ceil(stint.start), stint.end)
-    source = source_time(scene, clip, stint, frames)
+    frames = lane_time(np.arange(np.ceil(stint.start), stint.end))
+    source = source_time(scene, performance, stint, frames)
     found: list[DeskPlant] = []
     for side in ("left", "right", "middle"):
         planted = np.zeros(len(frames), dtype=bool)
-        for plant in clip.plants:
+        for plant in performance.plants:
             if plant.side != side:
                 continue
             into = source - plant.start
-            into = np.mod(into, clip.length_frames) if clip.is_cycle else into
+            into = np.mod(into, performance.length_frames) if performance.is_cycle else into
             planted |= (into >= 0) & (into < plant.end - plant.start)
         edges = np.flatnonzero(np.diff(planted, prepend=False, append=False))
         for first, end in edges.reshape(-1, 2):
             start = float(frames[first])
             stop = start + float(end - first)
-            found.append(DeskPlant(side=side, joint=_foot(clip, side), start=start, end=stop))
+            found.append(
+                DeskPlant(side=side, joint=_foot(performance, side), start=start, end=stop)
+            )
     return found
 
 
@@ -260,11 +274,6 @@ def _merged(spans: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     return merged
 
 
-def _runs_evenly(elastic: Elastic) -> bool:
-    slopes = elastic.slope(np.array([pin.played for pin in elastic.pins[:-1]] or [0.0]))
-    return bool(np.ptp(slopes) < 1e-12 and slopes[0] != 0)
-
-
 def _scene_edges(plant: Plant, shift: float, stint: Stint, scale: float) -> tuple[float, float]:
     """A plant of one round in scene frames; played backwards it ends where it began."""
     edges = [
@@ -274,7 +283,7 @@ def _scene_edges(plant: Plant, shift: float, stint: Stint, scale: float) -> tupl
 
 
 def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:
-    times = np.linspace(incoming.start, outgoing.end, _SHAPE_POINTS)
+    times = lane_time(np.linspace(incoming.start, outgoing.end, _SHAPE_POINTS))
     return DeskJoin(
         outgoing=outgoing.id,
         incoming=incoming.id,
@@ -287,5 +296,5 @@ def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:
 
 def _gaps(scene: Scene, lane: Lane) -> list[DeskGap]:
     ends = [0.0, *(stint.end for stint in lane.stints)]
-    starts = [*(stint.start for stint in lane.stints), float(scene.length_frames)]
+    starts = [*(stint.start for stint in lane.stints), float(scene.laid_frames)]
     return [DeskGap(start=a, end=b) for a, b in zip(ends, starts, strict=True) if b > a]

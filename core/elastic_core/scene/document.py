@@ -1,19 +1,23 @@
 """The scene document (rules 5.1 and 8.1). Frames are counted from 0 here and shown from `first_frame`."""
 
+import math
 from collections.abc import Iterator
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, Field, model_validator
 
 from ..beats import Beat
-from ..clip import GroundTuple
+from ..clip.document import GroundTuple
 from ..clock import Rate, Span
 from ..colour import Colour
 from ..elastic import Elastic
 from ..errors import Refusal
 from ..exposure import Exposure
+from ..frozen import Frozen
 from ..ground import ORIGIN
+from .cast import BodyTarget, PartTarget, StintSource, Target
+from .upgrade import upgraded
 
 GapRule = Literal["rest", "hold", "wait"]
 JoinShape = Literal["even", "smooth", "early", "late"]
@@ -21,10 +25,8 @@ Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
 
 
-class Part(BaseModel):
+class Part(Frozen):
     """What every piece of a scene has in common."""
-
-    model_config = ConfigDict(frozen=True)
 
     id: str = Field(min_length=1, max_length=40)
 
@@ -40,7 +42,7 @@ RunningElastic = Annotated[Elastic, AfterValidator(_never_stops)]
 
 
 class Stint(Part):
-    """One placed use of a clip.
+    """One placed use of a clip, or of anything else that performs.
 
     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
@@ -48,7 +50,7 @@ class Stint(Part):
     a name or a colour of its own it has its clip's.
     """
 
-    clip: str
+    source: StintSource
     start: float
     length_frames: float = Field(gt=0)
     in_frame: float = 0.0
@@ -68,21 +70,31 @@ class Stint(Part):
 
 
 class Lane(Part):
-    """A row of stints for one figure of the scene, in order of their starts.
+    """A row of stints that drive one target, in order of their starts.
+
+    It goes by the scene's time, unless it keeps its own; an exposure of its own stands instead of the
+    scene's.
 
     A muted lane does not play. While any lane is soloed, only soloed ones play. A locked lane keeps
     its stints as they are. Folding only changes how high it lies on the desk.
     """
 
     name: str = Field(min_length=1, max_length=120)
-    figure: str
+    target: Target
     gap: GapRule = "hold"
     colour: Colour | None = None
     folded: bool = False
     muted: bool = False
     soloed: bool = False
     locked: bool = False
+    keeps_own_time: bool = False
+    exposure: Exposure | None = None
     stints: tuple[Stint, ...] = ()
+
+    @property
+    def figure(self) -> str:
+        """The figure that it drives, or a part of which; empty where it drives none."""
+        return self.target.figure if isinstance(self.target, (BodyTarget, PartTarget)) else ""
 
     def neighbours(self) -> Iterator[tuple[Stint, Stint]]:
         return pairwise(self.stints)
@@ -96,19 +108,19 @@ class SceneFigure(Part):
     mark: GroundTuple = ORIGIN
 
 
-class Scene(BaseModel):
+class Scene(Frozen):
     """A whole scene. Clips and figures are named by the ids of their documents.
 
     Lanes stand from top to bottom, as on the desk: of one figure's lanes the upper lies over the
-    lower (rule 5.6).
+    lower (rule 5.6). `laid_frames` is how long the time is that lanes are laid on, `played_frames` how
+    many frames come out of it: they differ where the scene's elastic bends time.
     """
 
-    model_config = ConfigDict(frozen=True)
-
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     name: str = Field(min_length=1, max_length=120)
     rate: Rate
-    length_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
+    laid_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
+    played_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
     first_frame: int = 1
     backdrop: Backdrop = "paper"
     exposure: Exposure = Exposure()
@@ -116,6 +128,25 @@ class Scene(BaseModel):
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
     beats: tuple[Beat, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_version(cls, written: Any) -> Any:
+        return upgraded(written)
+
+    def with_laid_frames(self, frames: int) -> "Scene":
+        """The scene on longer or shorter paper; as much more or less of it plays.
+
+        Raises Refusal for a length that no scene can have.
+        """
+        ends = [
+            max(self.elastic.played(float(end)), default=float(end))
+            for end in (self.laid_frames, frames)
+        ]
+        played = max(1, self.played_frames + math.ceil(ends[1]) - math.ceil(ends[0]))
+        if max(frames, played) > LONGEST_SCENE_FRAMES:
+            raise Refusal(f"A scene has {LONGEST_SCENE_FRAMES:,} frames at the most.")
+        return self.model_copy(update={"laid_frames": frames, "played_frames": played})
 
     def lane(self, lane_id: str) -> Lane:
         for lane in self.lanes:
@@ -138,8 +169,9 @@ class Scene(BaseModel):
         raise Refusal("That figure is no longer in the scene.")
 
     def lanes_of_figure(self, figure_id: str) -> list[Lane]:
-        """A figure's lanes from the lowest to the uppermost."""
-        return [lane for lane in reversed(self.lanes) if lane.figure == figure_id]
+        """The lanes of a figure's body, from the lowest to the uppermost."""
+        body = BodyTarget(figure=figure_id)
+        return [lane for lane in reversed(self.lanes) if lane.target == body]
 
     def plays(self, lane: Lane) -> bool:
         """Whether a lane drives its figure now."""
@@ -152,8 +184,17 @@ class Scene(BaseModel):
         return (stint for lane in self.lanes for stint in lane.stints)
 
     @property
+    def sources(self) -> set[StintSource]:
+        return {stint.source for stint in self.stints}
+
+    @property
     def clip_ids(self) -> set[str]:
-        return {stint.clip for stint in self.stints}
+        return {source.id for source in self.sources if source.kind == "clip"}
+
+    @property
+    def document_ids(self) -> set[str]:
+        """The ids of all documents that it uses."""
+        return {source.document for source in self.sources} | self.figure_ids
 
     @property
     def figure_ids(self) -> set[str]:

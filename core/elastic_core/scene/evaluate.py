@@ -1,201 +1,149 @@
-"""A scene's frames: the motion of every figure (rules 1.9 and 5.x)."""
+"""A scene's frames: the motion of every figure, and the drawings of every layer (rules 1.9 and 5.x)."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..arrays import Array, Index, by_runs, real
-from ..clip import Material
-from ..errors import Refusal
+from ..arrays import Array, Index, by_runs
 from ..figure import Figure, Placed, forward
+from ..moments import LaneTime, Played, played
 from ..motion import Motion, blend, join_runs
-from .document import Lane, Scene, SceneFigure, Stint
-from .join import TravelAt, incoming_weight, placements
-from .timing import last_frame, scene_time, source_time
+from .clock import clock_of
+from .cues import cues
+from .document import Lane, Scene, SceneFigure
+from .material import Material
+from .staging import StagedFigure, StagedLane, owners, staged
+from .timing import source_time
 
 BLOCK_FRAMES = 512
+NO_DRAWING = 0
 
 
 @dataclass(frozen=True, eq=False)
 class FigureFrames:
-    """One figure of the scene over the asked frames: its local motion, and its joints in the world."""
+    """One figure of the scene over the asked frames: its local motion, its joints in the world, and
+    the drawing that each of its drawn parts shows: part → [frames]."""
 
     figure: SceneFigure
     motion: Motion
     placed: Placed
+    drawings: Mapping[str, Index] = field(default_factory=dict)
 
 
 def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFrames]:
-    """Every figure of the scene at these frames."""
-    return [_frames_of_figure(scene, material, member, frames) for member in scene.figures]
-
-
-def _frames_of_figure(
-    scene: Scene, material: Material, member: SceneFigure, frames: Array
-) -> FigureFrames:
-    """A block of frames at a time: what is worked on stays small, however long the scene."""
-    figure = material.figure(member.figure)
-    motions, placed = [], []
-    for start in range(0, max(1, len(frames)), BLOCK_FRAMES):
-        motions.append(figure_motion(scene, material, member, frames[start : start + BLOCK_FRAMES]))
-        placed.append(forward(figure, motions[-1]))
-    if len(motions) == 1:
-        return FigureFrames(member, motions[0], placed[0])
-    positions = by_runs(np.concatenate([block.positions for block in placed]))
-    rotations = by_runs(np.concatenate([block.rotations for block in placed]))
-    return FigureFrames(member, join_runs(motions), Placed(positions, rotations))
+    """Every figure of the scene at these played frames [frames]. Raises Refusal where material is
+    missing or a stint was made for another figure."""
+    at = played(frames)
+    return [_frames_of_figure(scene, material, member, at) for member in scene.figures]
 
 
 def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
-    """One figure's motion at these frames, on the ground of the scene."""
-    figure = material.figure(member.figure)
-    return _stacked(
-        scene, material, member, figure, _layers(scene, member), scene_time(scene, frames)
-    )
+    """One figure's motion at these played frames, on the ground of the scene."""
+    return motion_of(staged(scene, material, member), played(frames))
 
 
-def _layers(scene: Scene, member: SceneFigure) -> list[Lane]:
-    """The lanes that drive a figure now, from the lowest up."""
-    return [lane for lane in scene.lanes_of_figure(member.id) if scene.plays(lane) and lane.stints]
+def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Index]:
+    """The drawing that each layer shows at these played frames: layer → [frames]; 0 for none."""
+    at = played(frames)
+    found: dict[str, Index] = {}
+    for lane in _drawing_lanes(scene):
+        if lane.target.kind == "layer":
+            _draw(scene, material, lane, at, found.setdefault(lane.target.layer, _blank_row(at)))
+    return found
 
 
-def _stacked(
-    scene: Scene,
-    material: Material,
-    member: SceneFigure,
-    figure: Figure,
-    layers: Sequence[Lane],
-    time: Array,
-) -> Motion:
+def motion_of(stage: StagedFigure, frames: Played) -> Motion:
     """The uppermost lane where it has a stint, and what lies below it elsewhere (rule 5.6)."""
-    if not layers:
-        return _standing(figure, np.array(member.mark), len(time))
-    *under, lane = layers
-    extras = _extras(material, layers)
-    if not under:
-        return _lane_motion(scene, material, lane, figure, time, extras)
-
-    def below(at: Array) -> Motion:
-        return _complete(_stacked(scene, material, member, figure, under, at), figure, extras)
-
-    motion = below(time)
-    covered = _covered(lane, time)
-    if covered.any():
-        places = np.flatnonzero(covered)
-        over = _lane_motion(
-            scene,
-            material,
-            lane,
-            figure,
-            time[places],
-            extras,
-            lambda at: below(real([at])).travel[0],
-        )
-        _put(motion, places, over)
+    if not stage.lanes:
+        return _standing(stage.figure, np.array(stage.member.mark), len(frames))
+    motion = _blank(stage, len(frames))
+    clock = stage.lanes[0].clock
+    for place, (time, places) in enumerate(owners(stage.lanes, clock, clock.time(frames))):
+        if places.size:
+            lane = stage.lanes[place]
+            _play(stage, lane, LaneTime(time[places]), places, motion, gaps=place == 0)
     return motion
 
 
-def placements_of(scene: Scene, material: Material, lane: Lane) -> list[Array]:
-    """The ground placement of every stint of a lane [3], whatever lies below it."""
-    member = scene.figure(lane.figure)
-    lanes = scene.lanes_of_figure(member.id)
-    under = [other for other in lanes[: lanes.index(lane)] if scene.plays(other) and other.stints]
-    if not under:
-        return placements(scene, material, lane)
-    figure = material.figure(member.figure)
-
-    def below(at: float) -> Array:
-        travel: Array = _stacked(scene, material, member, figure, under, real([at])).travel[0]
-        return travel
-
-    return placements(scene, material, lane, below)
-
-
-def _covered(lane: Lane, time: Array) -> Array:
-    """Where a lane has a stint."""
-    covered = np.zeros(len(time), dtype=bool)
-    for stint in lane.stints:
-        covered |= (time >= stint.start) & (time < stint.end)
-    return covered
+def _frames_of_figure(
+    scene: Scene, material: Material, member: SceneFigure, frames: Played
+) -> FigureFrames:
+    """A block of frames at a time: what is worked on stays small, however long the scene."""
+    stage = staged(scene, material, member)
+    drawings = _parts_of(scene, material, member, frames)
+    motions, placed = [], []
+    for start in range(0, max(1, len(frames)), BLOCK_FRAMES):
+        motions.append(motion_of(stage, Played(frames[start : start + BLOCK_FRAMES])))
+        placed.append(forward(stage.figure, motions[-1]))
+    if len(motions) == 1:
+        return FigureFrames(member, motions[0], placed[0], drawings)
+    positions = by_runs(np.concatenate([block.positions for block in placed]))
+    rotations = by_runs(np.concatenate([block.rotations for block in placed]))
+    return FigureFrames(member, join_runs(motions), Placed(positions, rotations), drawings)
 
 
-@dataclass(frozen=True)
-class Extras:
-    """The joints that some clip of a figure moves, and those that one scales."""
-
-    moved: frozenset[int]
-    scaled: frozenset[int]
-
-
-def _lane_motion(
-    scene: Scene,
-    material: Material,
-    lane: Lane,
-    figure: Figure,
-    time: Array,
-    extras: Extras,
-    below: TravelAt | None = None,
-) -> Motion:
-    ground_of = placements(scene, material, lane, below)
-    motion = _blank(figure, len(time), extras)
-
-    def poses(stint: Stint, placement: Array, at: Array) -> Motion:
-        playable = material.clip(stint.clip)
-        if playable.samples.joints != len(figure.joints):
-            raise Refusal(f"“{playable.clip.name}” was made for another figure.")
-        source = source_time(scene, playable.clip, stint, at)
-        return _complete(playable.at(source).moved(placement), figure, extras)
-
-    _fill_gaps(lane, ground_of, figure, time, motion, poses)
-    for place, (stint, placement) in enumerate(zip(lane.stints, ground_of, strict=True)):
-        inside = np.flatnonzero((time >= stint.start) & (time < stint.end))
-        if not inside.size:
-            continue
-        incoming = poses(stint, placement, time[inside])
-        before = lane.stints[place - 1] if place else None
-        joined = np.flatnonzero(time[inside] < before.end) if before else np.empty(0, dtype=np.intp)
-        if before is None or not joined.size:
-            _put(motion, inside, incoming)
+def _play(
+    stage: StagedFigure,
+    lane: StagedLane,
+    time: LaneTime,
+    places: Index,
+    motion: Motion,
+    *,
+    gaps: bool,
+) -> None:
+    """Lay a lane's poses at these moments into the motion, at these places of it."""
+    for cue in cues(lane.lane, time, gaps=gaps):
+        poses = lane.bodies[cue.stint].at(lane.source(cue)).moved(lane.placements[cue.stint])
+        if cue.rests:
+            poses = _standing(stage.figure, poses.travel[0], 1)
+        poses = _complete(poses, stage)
+        where = places[cue.places]
+        if len(cue.at) < len(where):
+            poses = poses.at(np.zeros(len(where), dtype=np.intp))
+        if not cue.joined.size:
+            _put(motion, where, poses)
             continue
         # What already lies there is the outgoing stint, itself joined to what came before it.
-        overlap = inside[joined]
-        weight = incoming_weight(before, stint, time[overlap])
-        handed = blend(motion.at(overlap), incoming.at(joined), weight)
-        _put(motion, inside, incoming)
+        overlap = where[cue.joined]
+        handed = blend(motion.at(overlap), poses.at(cue.joined), cue.weight)
+        _put(motion, where, poses)
         _put(motion, overlap, handed)
-    return motion
 
 
-PosesAt = Callable[[Stint, Array, Array], Motion]
+def _drawing_lanes(scene: Scene) -> list[Lane]:
+    """The lanes of drawings that play, from the lowest up."""
+    return [
+        lane
+        for lane in reversed(scene.lanes)
+        if lane.target.takes == "drawings" and scene.plays(lane) and lane.stints
+    ]
 
 
-def _fill_gaps(
-    lane: Lane,
-    ground_of: Sequence[Array],
-    figure: Figure,
-    time: Array,
-    motion: Motion,
-    poses: PosesAt,
-) -> None:
-    """Frames without a stint, by the lane's gap rule. Before the first there is nothing to hold."""
-    ends = [-np.inf, *(stint.end for stint in lane.stints)]
-    starts = [*(stint.start for stint in lane.stints), np.inf]
-    for place, (start, end) in enumerate(zip(ends, starts, strict=True)):
-        gap = np.flatnonzero((time >= start) & (time < end))
-        if not gap.size:
-            continue
-        waits = place == 0 or (lane.gap == "wait" and place < len(lane.stints))
-        shown = place if waits else place - 1
-        stint = lane.stints[shown]
-        at = stint.start if waits else last_frame(stint.end)
-        pose = poses(stint, ground_of[shown], real([at]))
-        if lane.gap == "rest":
-            rest = _standing(figure, pose.travel[0], 1)
-            pose = _complete(
-                rest, figure, Extras(frozenset(motion.moves), frozenset(motion.scales))
-            )
-        _put(motion, gap, pose.at(np.zeros(gap.size, dtype=np.intp)))
+def _parts_of(
+    scene: Scene, material: Material, member: SceneFigure, frames: Played
+) -> dict[str, Index]:
+    """The drawings of a figure's parts, the upper lane over the lower."""
+    found: dict[str, Index] = {}
+    for lane in _drawing_lanes(scene):
+        if lane.target.kind == "part" and lane.target.figure == member.id:
+            row = found.setdefault(lane.target.part, _blank_row(frames))
+            _draw(scene, material, lane, frames, row)
+    return found
+
+
+def _draw(scene: Scene, material: Material, lane: Lane, frames: Played, row: Index) -> None:
+    """Lay a lane's drawings over what lies there; a join is a straight cut (rule 7.3)."""
+    is_lowest = not row.any()
+    time = clock_of(scene, lane).time(frames)
+    for cue in cues(lane, time, gaps=is_lowest and lane.gap != "rest"):
+        stint = lane.stints[cue.stint]
+        performance = material.drawings(stint.source)
+        row[cue.places] = performance.drawings_at(source_time(scene, performance, stint, cue.at))
+
+
+def _blank_row(frames: Played) -> Index:
+    return np.full(len(frames), NO_DRAWING, dtype=np.intp)
 
 
 def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
@@ -204,34 +152,26 @@ def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
     return rest.at(np.zeros(frames, dtype=np.intp))
 
 
-def _extras(material: Material, lanes: Sequence[Lane]) -> Extras:
-    motions = [material.clip(stint.clip).samples for lane in lanes for stint in lane.stints]
-    return Extras(
-        frozenset(joint for motion in motions for joint in motion.moves),
-        frozenset(joint for motion in motions for joint in motion.scales),
-    )
-
-
-def _complete(motion: Motion, figure: Figure, extras: Extras) -> Motion:
+def _complete(motion: Motion, stage: StagedFigure) -> Motion:
     """Give every moved joint a move, and every scaled one a scale: as it rests where this clip leaves
     it alone."""
-    missing = extras.moved - set(motion.moves)
-    plain = extras.scaled - set(motion.scales)
+    missing = stage.moved - set(motion.moves)
+    plain = stage.scaled - set(motion.scales)
     if not missing and not plain:
         return motion
-    frames = motion.frames
-    still = {joint: by_runs(np.tile(figure.offsets[joint], (frames, 1))) for joint in missing}
+    frames, offsets = motion.frames, stage.figure.offsets
+    still = {joint: by_runs(np.tile(offsets[joint], (frames, 1))) for joint in missing}
     unscaled = {joint: np.ones((frames, 3), order="F") for joint in plain}
     return replace(motion, moves={**motion.moves, **still}, scales={**motion.scales, **unscaled})
 
 
-def _blank(figure: Figure, frames: int, extras: Extras) -> Motion:
+def _blank(stage: StagedFigure, frames: int) -> Motion:
     return Motion(
         np.empty((frames, 3), order="F"),
         np.empty((frames, 3), order="F"),
-        np.empty((frames, len(figure.joints), 4), order="F"),
-        {joint: np.empty((frames, 3), order="F") for joint in extras.moved},
-        {joint: np.empty((frames, 3), order="F") for joint in extras.scaled},
+        np.empty((frames, len(stage.figure.joints), 4), order="F"),
+        {joint: np.empty((frames, 3), order="F") for joint in stage.moved},
+        {joint: np.empty((frames, 3), order="F") for joint in stage.scaled},
     )
 
 

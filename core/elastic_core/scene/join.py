@@ -1,14 +1,12 @@
-"""Joins: how one stint hands over to the next, and where each stands on the ground (5.2, 5.3)."""
-
-from collections.abc import Callable
+"""Joins: how one stint hands over to the next (rule 5.2)."""
 
 import numpy as np
 
-from .. import ground
 from ..arrays import Array
-from ..clip import Material
-from .document import JoinShape, Lane, Scene, Stint
-from .timing import last_frame, source_at
+from ..easing import smooth
+from ..moments import LaneTime
+from .document import JoinShape, Stint
+from .timing import last_frame
 
 
 def shaped(share: Array, shape: JoinShape) -> Array:
@@ -20,10 +18,10 @@ def shaped(share: Array, shape: JoinShape) -> Array:
         return 1 - (1 - share) ** 3
     if shape == "late":
         return share**3
-    return share * share * (3 - 2 * share)
+    return smooth(share)
 
 
-def incoming_weight(outgoing: Stint, incoming: Stint, time: Array) -> Array:
+def incoming_weight(outgoing: Stint, incoming: Stint, time: LaneTime) -> Array:
     """0 before the overlap, 1 from its end on."""
     length = outgoing.end - incoming.start
     if length <= 0:
@@ -40,38 +38,3 @@ def meeting_time(outgoing: Stint, incoming: Stint) -> tuple[float, float]:
         middle = (incoming.start + outgoing.end) / 2
         return middle, middle
     return last_frame(outgoing.end), incoming.start
-
-
-TravelAt = Callable[[float], Array]
-
-
-def placements(
-    scene: Scene, material: Material, lane: Lane, below: TravelAt | None = None
-) -> list[Array]:
-    """The ground placement of every stint of a lane [3], in order.
-
-    A chained stint carries on from the one before: the incoming root takes the outgoing root's
-    position and heading where they meet. The first one starts from the figure's mark. On a lane that
-    lies over others, `below` tells where the figure stands under it; a stint with nothing right
-    before it starts from there.
-    """
-    mark = np.array(scene.figure(lane.figure).mark)
-    placed: list[Array] = []
-    for place, stint in enumerate(lane.stints):
-        playable = material.clip(stint.clip)
-        if stint.nailed is not None:
-            placed.append(np.array(stint.nailed))
-            continue
-        before = lane.stints[place - 1] if place else None
-        if below is not None and (before is None or before.end < stint.start):
-            reference, time = below(stint.start), stint.start
-        elif before is None:
-            reference, time = mark, stint.start
-        else:
-            leaving, time = meeting_time(before, stint)
-            outgoing = material.clip(before.clip)
-            source = source_at(scene, outgoing.clip, before, leaving)
-            reference = ground.compose(placed[-1], outgoing.travel_at(source))
-        arriving = playable.travel_at(source_at(scene, playable.clip, stint, time))
-        placed.append(ground.compose(reference, ground.inverse(arriving)))
-    return placed

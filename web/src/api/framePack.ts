@@ -5,10 +5,20 @@ export interface FramePack {
   readonly arrays: ReadonlyMap<string, PackedArray>;
 }
 
+/** Numbers of one kind; what an array holds is told by its place in the pack. */
+export type Numbers = Float32Array | Int32Array | Uint8Array;
+
 export interface PackedArray {
   readonly shape: readonly number[];
-  readonly data: Float32Array;
+  readonly data: Numbers;
 }
+
+const KINDS: Readonly<
+  Record<
+    string,
+    { new (buffer: ArrayBuffer, from: number, count: number): Numbers; BYTES_PER_ELEMENT: number }
+  >
+> = { F32: Float32Array, I32: Int32Array, U8: Uint8Array };
 
 interface Entry {
   readonly dtype: string;
@@ -26,25 +36,33 @@ export function readFramePack(buffer: ArrayBuffer): FramePack {
   } & Record<string, Entry>;
   const arrays = new Map<string, PackedArray>();
   for (const [name, entry] of Object.entries(entries as Record<string, Entry>)) {
-    if (entry.dtype !== 'F32') continue;
+    const Kind = KINDS[entry.dtype];
+    if (!Kind) throw new Error(`Frames of a kind that this page does not know: ${entry.dtype}.`);
     const [start, end] = entry.data_offsets;
     const from = HEADER_LENGTH + length + start;
-    arrays.set(name, {
-      shape: entry.shape,
-      data: new Float32Array(buffer, from, (end - start) / 4),
-    });
+    const count = (end - start) / Kind.BYTES_PER_ELEMENT;
+    arrays.set(name, { shape: entry.shape, data: new Kind(buffer, from, count) });
   }
   return { metadata, arrays };
 }
 
+/** An array of a pack that holds plain floats. */
+function floats(
+  pack: FramePack,
+  name: string,
+): { shape: readonly number[]; data: Float32Array } | null {
+  const found = pack.arrays.get(name);
+  return found && found.data instanceof Float32Array ? { ...found, data: found.data } : null;
+}
+
 /** One figure's joints at one place of a pack. */
 export function poseIn(pack: FramePack, figure: string, place: number) {
-  const positions = pack.arrays.get(`${figure}/positions`);
-  const rotations = pack.arrays.get(`${figure}/rotations`);
-  const travel = pack.arrays.get(`${figure}/travel`);
+  const positions = floats(pack, `${figure}/positions`);
+  const rotations = floats(pack, `${figure}/rotations`);
+  const travel = floats(pack, `${figure}/travel`);
   if (!positions || !rotations || !travel || place < 0 || place >= positions.shape[0]) return null;
   const joints = positions.shape[1];
-  const scales = pack.arrays.get(`${figure}/scales`);
+  const scales = floats(pack, `${figure}/scales`);
   return {
     ...(scales && { scales: scales.data.subarray(place * joints * 3, (place + 1) * joints * 3) }),
     positions: positions.data.subarray(place * joints * 3, (place + 1) * joints * 3),
@@ -54,6 +72,18 @@ export function poseIn(pack: FramePack, figure: string, place: number) {
 }
 
 export type PosedFigure = NonNullable<ReturnType<typeof poseIn>>;
+
+/** The drawing that a part of a figure shows at one place of a pack; 0 where it shows none. */
+export function drawingIn(pack: FramePack, figure: string, part: string, place: number): number {
+  return pack.arrays.get(`${figure}/drawings/${part}`)?.data[place] ?? 0;
+}
+
+/** How many bytes a pack takes. */
+export function bytesIn(pack: FramePack): number {
+  let bytes = 0;
+  for (const { data } of pack.arrays.values()) bytes += data.byteLength;
+  return bytes;
+}
 
 /** How many frames a pack holds. */
 export function framesIn(pack: FramePack): number {

@@ -680,7 +680,7 @@ export interface paths {
          * Read Clip
          * @description The clip that stands, or one of its revisions, as the bench shows it.
          */
-        get: operations["api_bench_read_clip"];
+        get: operations["api_clips_read_clip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -700,7 +700,7 @@ export interface paths {
          * Read Clip Head
          * @description Which revision stands.
          */
-        get: operations["api_bench_read_clip_head"];
+        get: operations["api_clips_read_clip_head"];
         put?: never;
         post?: never;
         delete?: never;
@@ -722,7 +722,7 @@ export interface paths {
          * Edit Clip
          * @description Make an edit, or with `preview` say what it would give.
          */
-        post: operations["api_bench_edit_clip"];
+        post: operations["api_clips_edit_clip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -742,7 +742,7 @@ export interface paths {
          * Undo Clip
          * @description Back one step.
          */
-        post: operations["api_bench_undo_clip"];
+        post: operations["api_clips_undo_clip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -762,7 +762,7 @@ export interface paths {
          * Redo Clip
          * @description Forward one step.
          */
-        post: operations["api_bench_redo_clip"];
+        post: operations["api_clips_redo_clip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -782,7 +782,7 @@ export interface paths {
          * Go Back Clip
          * @description An earlier revision stands again, as a new step.
          */
-        post: operations["api_bench_go_back_clip"];
+        post: operations["api_clips_go_back_clip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -802,7 +802,7 @@ export interface paths {
          * Clip Poses
          * @description A frame pack of the clip's frames; a cycle goes on before its start and beyond its end.
          */
-        post: operations["api_bench_clip_poses"];
+        post: operations["api_clips_clip_poses"];
         delete?: never;
         options?: never;
         head?: never;
@@ -822,7 +822,7 @@ export interface paths {
          * Read Traces
          * @description Curves' values and their rates of change, a few a frame, before their start and beyond.
          */
-        post: operations["api_bench_read_traces"];
+        post: operations["api_clips_read_traces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -842,7 +842,7 @@ export interface paths {
          * Read Numbers
          * @description What the channels of some joints stand at, at one frame.
          */
-        post: operations["api_bench_read_numbers"];
+        post: operations["api_clips_read_numbers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -862,7 +862,7 @@ export interface paths {
          * Fit Keys
          * @description Keys of another figure as this clip's figure plays them (rule 2.4); nothing is saved.
          */
-        post: operations["api_bench_fit_keys"];
+        post: operations["api_clips_fit_keys"];
         delete?: never;
         options?: never;
         head?: never;
@@ -880,7 +880,7 @@ export interface paths {
          * Read Gaits
          * @description Our gaits in the size of the clip's figure.
          */
-        get: operations["api_bench_read_gaits"];
+        get: operations["api_clips_read_gaits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -902,7 +902,7 @@ export interface paths {
          * New Clip
          * @description A clip from blank paper, from a pose or a range of another clip, or from a range of a scene.
          */
-        post: operations["api_bench_new_clip"];
+        post: operations["api_clips_new_clip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1754,6 +1754,30 @@ export interface components {
             end: number;
         };
         /**
+         * BodyTarget
+         * @description A figure's body. `figure` is an id of the scene's figures.
+         */
+        BodyTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "body";
+            /** Figure */
+            figure: string;
+        };
+        /**
+         * CameraTarget
+         * @description The scene's camera.
+         */
+        CameraTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+        };
+        /**
          * CardNumbers
          * @description A stint in numbers: scene frames from 0 and the clip's frames, both half open; pace 1 = as made.
          */
@@ -1770,6 +1794,19 @@ export interface components {
             pace: number;
         };
         /**
+         * ClipSource
+         * @description A clip, by the id of its document.
+         */
+        ClipSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clip";
+            /** Id */
+            id: string;
+        };
+        /**
          * Desk
          * @description A whole scene on the desk.
          */
@@ -1780,8 +1817,10 @@ export interface components {
             rate: string;
             /** Frames Per Second */
             frames_per_second: number;
-            /** Length Frames */
-            length_frames: number;
+            /** Laid Frames */
+            laid_frames: number;
+            /** Played Frames */
+            played_frames: number;
             /** First Frame */
             first_frame: number;
             /**
@@ -1834,6 +1873,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Target */
+            target: components["schemas"]["BodyTarget"] | components["schemas"]["PartTarget"] | components["schemas"]["LayerTarget"] | components["schemas"]["CameraTarget"] | components["schemas"]["SoundTarget"];
             /** Figure */
             figure: string;
             /** Figure Name */
@@ -1888,8 +1929,8 @@ export interface components {
         DeskStint: {
             /** Id */
             id: string;
-            /** Clip */
-            clip: string;
+            /** Source */
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** Clip Name */
             clip_name: string;
             /** Name */
@@ -1950,8 +1991,39 @@ export interface components {
             after: "continue" | "hold" | "stop";
         };
         /**
+         * LayerTarget
+         * @description A layer of drawings that stands in the scene by itself.
+         */
+        LayerTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layer";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * PartTarget
+         * @description One of a figure's parts that is drawn: its mouth, its eyes.
+         */
+        PartTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part";
+            /** Figure */
+            figure: string;
+            /** Part */
+            part: string;
+        };
+        /**
          * Pin
          * @description Ties one source moment to one played moment, and says how the span after it runs.
+         *
+         *     `arriving` and `leaving` are slopes of its own, in source frames per played frame: what an eased
+         *     span keeps instead of the slopes that its neighbours give, and where a ramp starts.
          */
         Pin: {
             /** Played */
@@ -1963,7 +2035,11 @@ export interface components {
              * @default even
              * @enum {string}
              */
-            span: "even" | "held";
+            span: "even" | "eased" | "ramped" | "held";
+            /** Arriving */
+            arriving?: number | null;
+            /** Leaving */
+            leaving?: number | null;
         };
         /**
          * SceneFigure
@@ -1989,6 +2065,21 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * SceneSource
+         * @description One figure's part in another scene, or in a group of stints, by the ids of both.
+         */
+        SceneSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scene";
+            /** Id */
+            id: string;
+            /** Figure */
+            figure: string;
         };
         /** SceneView */
         SceneView: {
@@ -2023,8 +2114,19 @@ export interface components {
             desk: components["schemas"]["Desk"];
         };
         /**
+         * SoundTarget
+         * @description A row of sounds.
+         */
+        SoundTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sound";
+        };
+        /**
          * Stint
-         * @description One placed use of a clip.
+         * @description One placed use of a clip, or of anything else that performs.
          *
          *     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
          *     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
@@ -2034,8 +2136,8 @@ export interface components {
         Stint: {
             /** Id */
             id: string;
-            /** Clip */
-            clip: string;
+            /** Source */
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** Start */
             start: number;
             /** Length Frames */
@@ -2386,7 +2488,8 @@ export interface components {
         };
         /**
          * PlaceStint
-         * @description Lay a clip on a lane. Without a lane, its figure gets a lane (and enters the scene).
+         * @description Lay a clip, or a part of another scene, on a lane. Without a lane, its figure gets a lane (and
+         *     enters the scene).
          */
         PlaceStint: {
             /**
@@ -2396,8 +2499,8 @@ export interface components {
             kind: "place_stint";
             /** Stint */
             stint: string;
-            /** Clip */
-            clip: string;
+            /** Source */
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** Start */
             start: number;
             /** Lane */
@@ -2566,7 +2669,7 @@ export interface components {
         };
         /**
          * SetLength
-         * @description How many frames the scene has.
+         * @description How long the time is that the scene's lanes are laid on.
          */
         SetLength: {
             /**
@@ -2574,8 +2677,8 @@ export interface components {
              * @enum {string}
              */
             kind: "set_length";
-            /** Length Frames */
-            length_frames: number;
+            /** Laid Frames */
+            laid_frames: number;
         };
         /**
          * SetMark
@@ -5432,7 +5535,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_clip: {
+    api_clips_read_clip: {
         parameters: {
             query?: {
                 revision?: number | null;
@@ -5474,7 +5577,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_clip_head: {
+    api_clips_read_clip_head: {
         parameters: {
             query?: never;
             header?: never;
@@ -5505,7 +5608,7 @@ export interface operations {
             };
         };
     };
-    api_bench_edit_clip: {
+    api_clips_edit_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -5558,7 +5661,7 @@ export interface operations {
             };
         };
     };
-    api_bench_undo_clip: {
+    api_clips_undo_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -5611,7 +5714,7 @@ export interface operations {
             };
         };
     };
-    api_bench_redo_clip: {
+    api_clips_redo_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -5664,7 +5767,7 @@ export interface operations {
             };
         };
     };
-    api_bench_go_back_clip: {
+    api_clips_go_back_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -5717,7 +5820,7 @@ export interface operations {
             };
         };
     };
-    api_bench_clip_poses: {
+    api_clips_clip_poses: {
         parameters: {
             query?: never;
             header?: never;
@@ -5759,7 +5862,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_traces: {
+    api_clips_read_traces: {
         parameters: {
             query?: never;
             header?: never;
@@ -5803,7 +5906,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_numbers: {
+    api_clips_read_numbers: {
         parameters: {
             query?: never;
             header?: never;
@@ -5847,7 +5950,7 @@ export interface operations {
             };
         };
     };
-    api_bench_fit_keys: {
+    api_clips_fit_keys: {
         parameters: {
             query?: never;
             header?: never;
@@ -5891,7 +5994,7 @@ export interface operations {
             };
         };
     };
-    api_bench_read_gaits: {
+    api_clips_read_gaits: {
         parameters: {
             query?: never;
             header?: never;
@@ -5922,7 +6025,7 @@ export interface operations {
             };
         };
     };
-    api_bench_new_clip: {
+    api_clips_new_clip: {
         parameters: {
             query?: never;
             header?: never;

@@ -87,7 +87,7 @@ export function TimeDesk(props: TimeDeskProps) {
   const [size, setSize] = useState({ width: 1000, height: 200 });
   const [box, setBox] = useState<Box | null>(null);
   const [scrolled, setScrolled] = useState(0);
-  const length = desk.length_frames;
+  const length = desk.laid_frames;
   const scale = useMemo(
     () => scaleOf(props.window, length, size.width),
     [props.window, length, size.width],
@@ -120,7 +120,7 @@ export function TimeDesk(props: TimeDeskProps) {
     if (!element) return undefined;
     const wheel = (event: WheelEvent) => {
       const { scale: now, desk: seen, onWindow } = latest.current;
-      const frames = seen.length_frames;
+      const frames = seen.laid_frames;
       if (event.ctrlKey || event.metaKey) {
         event.preventDefault();
         const x = event.clientX - element.getBoundingClientRect().left;
@@ -144,13 +144,13 @@ export function TimeDesk(props: TimeDeskProps) {
     },
     show: (frame) => {
       const { scale: now, onWindow, desk: seen } = latest.current;
-      const moved = showing(now, seen.length_frames, frame);
-      if (moved !== now) onWindow(windowOf(moved, seen.length_frames));
+      const moved = showing(now, seen.laid_frames, frame);
+      if (moved !== now) onWindow(windowOf(moved, seen.laid_frames));
     },
     zoom: (factor) => {
       const { scale: now, onWindow, desk: seen } = latest.current;
       const x = xOf(now, player.frame + 0.5);
-      onWindow(windowOf(zoomed(now, seen.length_frames, x, factor), seen.length_frames));
+      onWindow(windowOf(zoomed(now, seen.laid_frames, x, factor), seen.laid_frames));
     },
   }));
 

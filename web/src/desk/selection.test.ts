@@ -8,7 +8,8 @@ type Desk = Schemas['Desk'];
 
 const stint = (id: string, start: number, end: number) => ({ id, start, end, plants: [] });
 const desk = {
-  length_frames: 100,
+  laid_frames: 100,
+  played_frames: 100,
   figures: [{ id: 'odo' }],
   beats: [{ id: 'waits', start: 0, end: 30 }],
   lanes: [

@@ -84,7 +84,7 @@ export function figureOf(desk: Desk, selection: Selection | null): string | null
 /** Frames where something begins or ends, in order. */
 export function cutsOf(desk: Desk): number[] {
   const edges = allStints(desk).flatMap((stint) => [stint.start, stint.end]);
-  return inOrder([...edges, 0, desk.length_frames - 1].filter((at) => at < desk.length_frames));
+  return inOrder([...edges, 0, desk.laid_frames - 1].filter((at) => at < desk.laid_frames));
 }
 
 export const beatEdges = (desk: Desk): number[] =>

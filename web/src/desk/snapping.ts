@@ -16,7 +16,7 @@ export function catches(desk: Desk, playhead: number, moving: ReadonlySet<string
   const beats = desk.beats
     .filter((beat) => !moving.has(beat.id))
     .flatMap((beat) => [beat.start, beat.end]);
-  return [0, desk.length_frames, playhead, ...cuts, ...beats];
+  return [0, desk.laid_frames, playhead, ...cuts, ...beats];
 }
 
 /**

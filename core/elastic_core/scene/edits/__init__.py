@@ -10,9 +10,10 @@ from typing import Annotated
 from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
-from ...clip import Material
 from ...errors import Refusal
+from ..cast import ClipSource, StintSource
 from ..document import Scene
+from ..material import Material
 from . import beats, card, figures, lanes, paste, stints, whole
 from .base import Edited, Rules
 
@@ -71,14 +72,14 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
     return edited
 
 
-def brings(edit: SceneEdit) -> tuple[set[str], set[str]]:
-    """Ids of the clips and the figures that an edit needs and the scene may not have yet."""
+def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
+    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures."""
     if isinstance(edit, stints.PlaceStint):
-        return {edit.clip}, set()
+        return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
-        return {copy.stint.clip for copy in edit.copies}, set()
+        return {copy.stint.source for copy in edit.copies}, set()
     if isinstance(edit, whole.SwapClip):
-        return {edit.clip, edit.by}, set()
+        return {ClipSource(id=edit.clip), ClipSource(id=edit.by)}, set()
     if isinstance(edit, figures.AddFigure):
         return set(), {edit.figure}
     return set(), set()
@@ -89,5 +90,5 @@ def _keep_locked(before: Scene, after: Scene) -> None:
     kept = {lane.id: lane.stints for lane in after.lanes}
     for lane in before.lanes:
         if lane.locked and kept.get(lane.id) != lane.stints:
-            figure = before.figure(lane.figure).name
-            raise Refusal(f"The lane “{lane.name}” of {figure} is locked. Unlock it to change it.")
+            of = f" of {before.figure(lane.figure).name}" if lane.figure else ""
+            raise Refusal(f"The lane “{lane.name}”{of} is locked. Unlock it to change it.")

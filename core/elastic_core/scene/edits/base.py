@@ -8,9 +8,10 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from ...clip import Material
 from ...errors import Refusal
-from ..document import LONGEST_SCENE_FRAMES, Lane, Scene, Stint
+from ...frozen import Frozen
+from ..document import Lane, Scene, Stint
+from ..material import Material
 
 LEAST_FRAMES = 1.0
 
@@ -24,24 +25,17 @@ class Edited:
     notes: tuple[str, ...] = ()
 
 
-class Edit(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class Edit(Frozen):
+    model_config = ConfigDict(extra="forbid")
 
 
 Rules = dict[type[BaseModel], Callable[[Scene, Any, Material], Edited]]
 """What each kind of edit does."""
 
 
-def whole_frame(frame: float) -> float:
-    """The nearest whole frame."""
-    if not np.isfinite(frame):
-        raise Refusal("That is not a frame.")
-    return float(np.floor(frame + 0.5))
-
-
 def stint_name(material: Material, stint: Stint) -> str:
     """A stint's own name, or its clip's."""
-    return stint.name or material.clip(stint.clip).clip.name
+    return stint.name or material.performance(stint.source).name
 
 
 def with_lane(scene: Scene, lane: Lane) -> Scene:
@@ -79,15 +73,8 @@ def ordered(lane: Lane, stints: tuple[Stint, ...], material: Material) -> Lane:
 
 def grown(scene: Scene, label: str, end: float, notes: tuple[str, ...] = ()) -> Edited:
     """A scene long enough for what was just laid in it."""
-    if end <= scene.length_frames:
+    if end <= scene.laid_frames:
         return Edited(scene, label, notes)
     length = int(np.ceil(end))
-    longer = checked(scene.model_copy(update={"length_frames": length}))
+    longer = scene.with_laid_frames(length)
     return Edited(longer, label, (*notes, f"The scene is {length} frames long now."))
-
-
-def checked(scene: Scene) -> Scene:
-    """Refuse lengths that no scene can have."""
-    if scene.length_frames > LONGEST_SCENE_FRAMES:
-        raise Refusal(f"A scene has {LONGEST_SCENE_FRAMES:,} frames at the most.")
-    return scene

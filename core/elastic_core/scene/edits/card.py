@@ -9,9 +9,10 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from ...clip import Clip, Material
 from ...errors import Refusal
+from ...performance import Performance
 from ..document import Scene, Stint
+from ..material import Material
 from ..timing import mean_pace, source_at, times_of_source
 from . import stints
 from .base import Edit, Edited, Rules
@@ -47,10 +48,10 @@ class SetNumber(Edit):
     ripple: bool = False
 
 
-def card_numbers(scene: Scene, clip: Clip, stint: Stint) -> CardNumbers:
+def card_numbers(scene: Scene, performance: Performance, stint: Stint) -> CardNumbers:
     """The card of a stint. A cycle's part is told from within its first round."""
-    start, end = (source_at(scene, clip, stint, at) for at in (stint.start, stint.end))
-    rounds = _rounds_before(clip, start)
+    start, end = (source_at(scene, performance, stint, at) for at in (stint.start, stint.end))
+    rounds = _rounds_before(performance, start)
     return CardNumbers(
         scene_from=stint.start,
         scene_to=stint.end,
@@ -60,21 +61,25 @@ def card_numbers(scene: Scene, clip: Clip, stint: Stint) -> CardNumbers:
     )
 
 
-def _rounds_before(clip: Clip, source: float) -> float:
+def _rounds_before(performance: Performance, source: float) -> float:
     """Source frames of the whole rounds that lie before an in-point."""
-    return float(np.floor(source / clip.length_frames)) * clip.length_frames if clip.is_cycle else 0
+    return (
+        float(np.floor(source / performance.length_frames)) * performance.length_frames
+        if performance.is_cycle
+        else 0
+    )
 
 
 def _set_number(scene: Scene, edit: SetNumber, material: Material) -> Edited:
     _, stint = scene.find(edit.stint)
-    clip = material.clip(stint.clip).clip
+    performance = material.performance(stint.source)
     if not np.isfinite(edit.value):
         raise Refusal("That is not a number.")
-    made = _edit_for(scene, clip, stint, edit)
+    made = _edit_for(scene, performance, stint, edit)
     return stints.RULES[type(made)](scene, made, material)
 
 
-def _edit_for(scene: Scene, clip: Clip, stint: Stint, edit: SetNumber) -> Edit:
+def _edit_for(scene: Scene, performance: Performance, stint: Stint, edit: SetNumber) -> Edit:
     name, ripple = stint.id, edit.ripple
     if edit.number == "scene_from":
         return stints.MoveStint(stint=name, start=edit.value, ripple=ripple)
@@ -87,19 +92,23 @@ def _edit_for(scene: Scene, clip: Clip, stint: Stint, edit: SetNumber) -> Edit:
             raise Refusal(f"A pace is {100 * stints.FASTEST_PACE:,.0f} % at the most.")
         return stints.PaceStint(stint=name, pace=edit.value, ripple=ripple)
     edge: Literal["start", "end"] = "start" if edit.number == "clip_from" else "end"
-    frame = _frame_of_source(scene, clip, stint, edge, edit.value)
+    frame = _frame_of_source(scene, performance, stint, edge, edit.value)
     return stints.TrimStint(stint=name, edge=edge, frame=frame, ripple=ripple)
 
 
 def _frame_of_source(
-    scene: Scene, clip: Clip, stint: Stint, edge: Literal["start", "end"], value: float
+    scene: Scene,
+    performance: Performance,
+    stint: Stint,
+    edge: Literal["start", "end"],
+    value: float,
 ) -> float:
-    """When the stint shows, or would show if it were longer, this frame of its clip."""
-    rounds = _rounds_before(clip, source_at(scene, clip, stint, stint.start))
-    times = times_of_source(scene, clip, stint, value + rounds)
+    """When the stint shows, or would show if it were longer, this frame of its performance."""
+    rounds = _rounds_before(performance, source_at(scene, performance, stint, stint.start))
+    times = times_of_source(scene, performance, stint, value + rounds)
     here = stint.start if edge == "start" else stint.end
     if not times:
-        raise Refusal(f"{clip.name} never comes to its frame {value:g} here.")
+        raise Refusal(f"{performance.name} never comes to its frame {value:g} here.")
     return min(times, key=lambda time: abs(time - here))
 
 

@@ -4,10 +4,12 @@ from typing import Literal
 
 import numpy as np
 
-from ...clip import GroundTuple, Material
+from ...clip.document import GroundTuple
 from ...errors import Refusal
 from ...names import Name
+from ..cast import BodyTarget
 from ..document import Lane, Scene, SceneFigure
+from ..material import Material
 from .base import Edit, Edited, Rules
 
 STEP_APART_METRES = 1.2
@@ -58,7 +60,9 @@ def entered(scene: Scene, figure: str, material: Material) -> tuple[Scene, Lane]
         mark=mark,
     )
     lane = Lane(
-        id=free_id("lane", [other.id for other in scene.lanes]), name="Body", figure=member.id
+        id=free_id("lane", [other.id for other in scene.lanes]),
+        name="Body",
+        target=BodyTarget(figure=member.id),
     )
     update = {"figures": (*scene.figures, member), "lanes": (*scene.lanes, lane)}
     return scene.model_copy(update=update), lane

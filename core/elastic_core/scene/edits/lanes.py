@@ -4,10 +4,11 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...clip import Material
 from ...colour import Colour
 from ...names import Name
+from ..cast import BodyTarget
 from ..document import GapRule, Lane, Scene
+from ..material import Material
 from .base import Edit, Edited, Rules, with_lane
 from .figures import free_id
 
@@ -66,9 +67,13 @@ _SAYS = {
 
 def _add(scene: Scene, edit: AddLane, material: Material) -> Edited:
     member = scene.figure(edit.figure)
-    own = [lane for lane in scene.lanes if lane.figure == member.id]
+    own = list(reversed(scene.lanes_of_figure(member.id)))
     name = edit.name or ("Body" if not own else f"Over {own[0].name}"[:120])
-    lane = Lane(id=free_id("lane", [lane.id for lane in scene.lanes]), name=name, figure=member.id)
+    lane = Lane(
+        id=free_id("lane", [lane.id for lane in scene.lanes]),
+        name=name,
+        target=BodyTarget(figure=member.id),
+    )
     place = scene.lanes.index(own[0]) if own else len(scene.lanes)
     lanes = (*scene.lanes[:place], lane, *scene.lanes[place:])
     return Edited(scene.model_copy(update={"lanes": lanes}), f"Add a lane to {member.name}")
@@ -82,7 +87,7 @@ def _set(scene: Scene, edit: SetLane, material: Material) -> Edited:
 
 
 def _label(scene: Scene, lane: Lane, changes: dict[str, object]) -> str:
-    who = f"{scene.figure(lane.figure).name}, {lane.name}"
+    who = f"{scene.figure(lane.figure).name}, {lane.name}" if lane.figure else lane.name
     if "name" in changes:
         return f"Rename the lane {lane.name} to {changes['name']}"
     if "colour" in changes:

@@ -3,15 +3,16 @@
 from collections.abc import Sequence
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from ...clip import Material
-from ...clock import Rate
-from ...elastic import Elastic, Pin
+from ...clock import Rate, nearest_frame
+from ...elastic import Elastic
 from ...errors import Refusal
+from ...frozen import Frozen
 from ...names import Id
 from ..document import Lane, Scene, Stint
-from .base import Edit, Edited, Rules, grown, ordered, stint_name, whole_frame, with_lane
+from ..material import Material
+from .base import Edit, Edited, Rules, grown, ordered, stint_name, with_lane
 from .figures import entered
 from .stints import pushed
 
@@ -25,10 +26,8 @@ class DuplicateStints(Edit):
     ripple: bool = False
 
 
-class CopiedStint(BaseModel):
+class CopiedStint(Frozen):
     """A stint on its way, with its new id; `row` tells which of the copied lanes it lay on."""
-
-    model_config = ConfigDict(frozen=True)
 
     stint: Stint
     row: int = Field(ge=0)
@@ -67,13 +66,13 @@ def _duplicate(scene: Scene, edit: DuplicateStints, material: Material) -> Edite
 def _paste(scene: Scene, edit: PasteStints, material: Material) -> Edited:
     factor = float(scene.rate / edit.rate)
     first = min(copy.stint.start for copy in edit.copies)
-    frame = max(0.0, whole_frame(edit.frame))
+    frame = max(0.0, nearest_frame(edit.frame))
     laid: dict[str, list[Stint]] = {}
     stints = []
     scene, lane_of_row = _lanes_for(scene, edit, material)
     for copy in sorted(edit.copies, key=lambda copy: copy.stint.start):
         at_rate = _at_rate(copy.stint, factor)
-        start = frame + whole_frame((copy.stint.start - first) * factor)
+        start = frame + nearest_frame((copy.stint.start - first) * factor)
         stint = at_rate.model_copy(update={"start": start, "nailed": None})
         laid.setdefault(lane_of_row[copy.row], []).append(stint)
         stints.append(stint)
@@ -124,7 +123,7 @@ def _free(lane: Lane, stints: Sequence[Stint]) -> bool:
 def _lanes_for(scene: Scene, edit: PasteStints, material: Material) -> tuple[Scene, dict[int, str]]:
     """The lane that each copied row goes to; figures that are missing enter the scene."""
     figures = {
-        copy.row: material.clip(copy.stint.clip).clip.figure
+        copy.row: material.performance(copy.stint.source).figure
         for copy in sorted(edit.copies, key=lambda copy: copy.row)
     }
     lane_of_row: dict[int, str] = {}
@@ -149,12 +148,13 @@ def _at_rate(stint: Stint, factor: float) -> Stint:
     """The same seconds in a scene of another rate; lengths land on whole frames."""
     if factor == 1:
         return stint
+    # Source and played are both scene frames here, so slopes stay.
     pins = tuple(
-        Pin(played=pin.played * factor, source=pin.source * factor, span=pin.span)
+        pin.model_copy(update={"played": pin.played * factor, "source": pin.source * factor})
         for pin in stint.elastic.pins
     )
     elastic = Elastic(pins=pins, before=stint.elastic.before, after=stint.elastic.after)
-    length = max(1.0, whole_frame(stint.length_frames * factor))
+    length = max(1.0, nearest_frame(stint.length_frames * factor))
     return stint.model_copy(update={"length_frames": length, "elastic": elastic})
 
 

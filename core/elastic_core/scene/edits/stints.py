@@ -1,4 +1,4 @@
-"""Edits on stints. When one plays, which part of its clip, and how fast, are three things (rule 5.1).
+"""Edits on stints. When one plays, which part of its performance, and how fast, are three things (rule 5.1).
 
 With `ripple`, what follows on the same lane keeps its distance to what was changed.
 """
@@ -9,13 +9,17 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ...clip import Clip, GroundTuple, Material
+from ...clip.document import GroundTuple
+from ...clock import nearest_frame
 from ...colour import Colour
 from ...elastic import Elastic
 from ...errors import Refusal
 from ...names import Id, Name
+from ...performance import Performance
+from ..cast import StintSource
 from ..document import JoinShape, Lane, Scene, Stint
-from ..evaluate import placements_of
+from ..material import Material
+from ..staging import placements_of
 from ..timing import conform, mean_pace, room_in_clip, source_at
 from .base import (
     LEAST_FRAMES,
@@ -26,7 +30,6 @@ from .base import (
     ordered,
     replaced,
     stint_name,
-    whole_frame,
     with_lane,
 )
 from .figures import entered
@@ -35,11 +38,12 @@ FASTEST_PACE = 100.0
 
 
 class PlaceStint(Edit):
-    """Lay a clip on a lane. Without a lane, its figure gets a lane (and enters the scene)."""
+    """Lay a clip, or a part of another scene, on a lane. Without a lane, its figure gets a lane (and
+    enters the scene)."""
 
     kind: Literal["place_stint"] = "place_stint"
     stint: Id
-    clip: str
+    source: StintSource
     start: float
     lane: str | None = None
     ripple: bool = False
@@ -187,47 +191,55 @@ def pushed(lane: Lane, since: float, frames: float, but: Iterable[str] = ()) -> 
 def _place(scene: Scene, edit: PlaceStint, material: Material) -> Edited:
     if any(stint.id == edit.stint for stint in scene.stints):
         raise Refusal("A stint with that id is in the scene already.")
-    clip = material.clip(edit.clip).clip
-    scene, lane = _lane_for(scene, edit, clip, material)
-    start = whole_frame(max(0.0, edit.start))
-    length = max(LEAST_FRAMES, whole_frame(clip.length_frames / conform(clip, scene)))
-    stint = Stint(id=edit.stint, clip=edit.clip, start=start, length_frames=length)
+    performance = material.performance(edit.source)
+    scene, lane = _lane_for(scene, edit, performance, material)
+    start = nearest_frame(max(0.0, edit.start))
+    length = max(
+        LEAST_FRAMES, nearest_frame(performance.length_frames / conform(performance, scene))
+    )
+    stint = Stint(id=edit.stint, source=edit.source, start=start, length_frames=length)
     if edit.ripple:
         lane = pushed(lane, start, length)
     placed = with_lane(scene, ordered(lane, (*lane.stints, stint), material))
-    return grown(placed, f"Place {clip.name}", _end(placed, lane))
+    return grown(placed, f"Place {performance.name}", _end(placed, lane))
 
 
-def _lane_for(scene: Scene, edit: PlaceStint, clip: Clip, material: Material) -> tuple[Scene, Lane]:
+def _lane_for(
+    scene: Scene, edit: PlaceStint, performance: Performance, material: Material
+) -> tuple[Scene, Lane]:
     if edit.lane is not None:
         lane = scene.lane(edit.lane)
-        _must_fit(scene, lane, clip, material)
+        _must_fit(scene, lane, performance, material)
         return scene, lane
     for member in scene.figures:
         lanes = scene.lanes_of_figure(member.id)
-        if member.figure == clip.figure and lanes:
+        if member.figure == performance.figure and lanes:
             return scene, next((lane for lane in lanes if not lane.locked), lanes[0])
-    return entered(scene, clip.figure, material)
+    return entered(scene, performance.figure, material)
 
 
-def _must_fit(scene: Scene, lane: Lane, clip: Clip, material: Material) -> None:
+def _must_fit(scene: Scene, lane: Lane, performance: Performance, material: Material) -> None:
+    if lane.target.takes not in performance.channels:
+        raise Refusal(f"“{performance.name}” has nothing for the lane “{lane.name}” to play.")
+    if not lane.figure:
+        return
     member = scene.figure(lane.figure)
-    if member.figure != clip.figure:
-        made_for = material.figure(clip.figure).name
+    if member.figure != performance.figure:
+        made_for = material.figure(performance.figure).name
         raise Refusal(
-            f"“{clip.name}” moves {made_for}, and this lane moves {member.name}. "
+            f"“{performance.name}” moves {made_for}, and this lane moves {member.name}. "
             f"Drop it below the lanes to give {made_for} a lane."
         )
 
 
 def _move(scene: Scene, edit: MoveStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    start = whole_frame(max(0.0, edit.start))
+    start = nearest_frame(max(0.0, edit.start))
     moved = stint.model_copy(update={"start": start})
     label = f"Move {stint_name(material, stint)}"
     if edit.lane is not None and edit.lane != lane.id:
         goal = scene.lane(edit.lane)
-        _must_fit(scene, goal, material.clip(stint.clip).clip, material)
+        _must_fit(scene, goal, material.performance(stint.source), material)
         left = tuple(other for other in lane.stints if other.id != stint.id)
         scene = with_lane(scene, lane.model_copy(update={"stints": left}))
         if edit.ripple:
@@ -243,7 +255,7 @@ def _move(scene: Scene, edit: MoveStint, material: Material) -> Edited:
 def _move_several(scene: Scene, edit: MoveStints, material: Material) -> Edited:
     found = [scene.find(stint) for stint in edit.stints]
     first = min(stint.start for _, stint in found)
-    step = max(whole_frame(edit.frames), -np.floor(first))
+    step = max(nearest_frame(edit.frames), -np.floor(first))
     chosen = set(edit.stints)
     touched = {lane.id for lane, _ in found}
     ends = [0.0]
@@ -265,17 +277,17 @@ def _move_several(scene: Scene, edit: MoveStints, material: Material) -> Edited:
 
 def _trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    clip = material.clip(stint.clip).clip
+    performance = material.performance(stint.source)
     name = stint_name(material, stint)
-    frame, notes = _within_clip(scene, clip, stint, edit.edge, edit.frame)
+    frame, notes = _within_clip(scene, performance, stint, edit.edge, edit.frame)
     if edit.edge == "end":
         frame = max(frame, stint.start + LEAST_FRAMES)
         trimmed = stint.model_copy(update={"length_frames": frame - stint.start})
-        repeats = clip.is_cycle and trimmed.length_frames > stint.length_frames
+        repeats = performance.is_cycle and trimmed.length_frames > stint.length_frames
         label = f"Repeat {name}" if repeats else f"Trim the end of {name}"
         return _lengthened(scene, lane, stint, trimmed, label, material, edit.ripple, notes)
     frame = min(max(frame, 0.0), stint.end - LEAST_FRAMES)
-    trimmed = _from(scene, clip, stint, frame)
+    trimmed = _from(scene, performance, stint, frame)
     if edit.ripple:
         # The stint and what follows close up, so that it starts where it started before.
         by = stint.start - frame
@@ -305,25 +317,29 @@ def _lengthened(
 
 
 def _within_clip(
-    scene: Scene, clip: Clip, stint: Stint, edge: Literal["start", "end"], wanted: float
+    scene: Scene,
+    performance: Performance,
+    stint: Stint,
+    edge: Literal["start", "end"],
+    wanted: float,
 ) -> tuple[float, tuple[str, ...]]:
     """The frame asked for, held to where the clip has poses."""
-    frame = whole_frame(wanted)
-    earliest, latest = room_in_clip(scene, clip, stint)
+    frame = nearest_frame(wanted)
+    earliest, latest = room_in_clip(scene, performance, stint)
     held = min(max(frame, np.ceil(earliest - 1e-6)), np.floor(latest + 1e-6))
     if held == frame:
         return frame, ()
     says = "ends" if edge == "end" else "begins"
-    return float(held), (f"{clip.name} {says} here: it plays once, and has no more frames.",)
+    return float(held), (f"{performance.name} {says} here: it plays once, and has no more frames.",)
 
 
-def _from(scene: Scene, clip: Clip, stint: Stint, frame: float) -> Stint:
+def _from(scene: Scene, performance: Performance, stint: Stint, frame: float) -> Stint:
     """The same poses at the same frames, from a later or earlier start."""
     return stint.model_copy(
         update={
             "start": frame,
             "length_frames": stint.end - frame,
-            "in_frame": source_at(scene, clip, stint, frame),
+            "in_frame": source_at(scene, performance, stint, frame),
             "elastic": stint.elastic.shifted(frame - stint.start),
         }
     )
@@ -331,17 +347,17 @@ def _from(scene: Scene, clip: Clip, stint: Stint, frame: float) -> Stint:
 
 def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    clip = material.clip(stint.clip).clip
+    performance = material.performance(stint.source)
     by = edit.source_frames
     notes: tuple[str, ...] = ()
     if not np.isfinite(by):
         raise Refusal("That is not a number of frames.")
-    if not clip.is_cycle:
-        ends = sorted(source_at(scene, clip, stint, at) for at in (stint.start, stint.end))
-        low, high = -ends[0], clip.length_frames - ends[1]
+    if not performance.is_cycle:
+        ends = sorted(source_at(scene, performance, stint, at) for at in (stint.start, stint.end))
+        low, high = -ends[0], performance.length_frames - ends[1]
         held = float(np.clip(by, min(low, 0.0), max(high, 0.0)))
         if held != by:
-            by, notes = held, (f"{clip.name} has no more frames that way: it plays once.",)
+            by, notes = held, (f"{performance.name} has no more frames that way: it plays once.",)
     slipped = stint.model_copy(update={"in_frame": stint.in_frame + by})
     done = replaced(scene, lane, slipped, material)
     return Edited(done, f"Slip {stint_name(material, stint)}", notes)
@@ -355,9 +371,9 @@ def _move_cut(scene: Scene, edit: MoveCut, material: Material) -> Edited:
             f"There is a gap between {stint_name(material, before)} and "
             f"{stint_name(material, stint)}, and no cut to move."
         )
-    frame = whole_frame(edit.frame)
+    frame = nearest_frame(edit.frame)
     overlap = before.end - stint.start
-    outgoing, incoming = (material.clip(s.clip).clip for s in (before, stint))
+    outgoing, incoming = (material.performance(s.source) for s in (before, stint))
     latest, before_notes = _within_clip(scene, outgoing, before, "end", frame + overlap)
     earliest, notes = _within_clip(scene, incoming, stint, "start", frame)
     if before_notes or notes:
@@ -374,20 +390,20 @@ def _move_cut(scene: Scene, edit: MoveCut, material: Material) -> Edited:
 
 def _repeat(scene: Scene, edit: RepeatStint, material: Material) -> Edited:
     _, stint = scene.find(edit.stint)
-    clip = material.clip(stint.clip).clip
-    if not clip.is_cycle:
-        raise Refusal(f"{clip.name} plays once; only a cycle can be repeated.")
-    pace = abs(mean_pace(stint)) * conform(clip, scene)
+    performance = material.performance(stint.source)
+    if not performance.is_cycle:
+        raise Refusal(f"{performance.name} plays once; only a cycle can be repeated.")
+    pace = abs(mean_pace(stint)) * conform(performance, scene)
     if pace == 0:
-        raise Refusal(f"{clip.name} stands still here, so it never comes round.")
-    end = stint.start + edit.cycles * clip.length_frames / pace
+        raise Refusal(f"{performance.name} stands still here, so it never comes round.")
+    end = stint.start + edit.cycles * performance.length_frames / pace
     trim = TrimStint(stint=edit.stint, edge="end", frame=end, ripple=edit.ripple)
     return _trim(scene, trim, material)
 
 
 def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    length = max(LEAST_FRAMES, whole_frame(edit.length_frames))
+    length = max(LEAST_FRAMES, nearest_frame(edit.length_frames))
     factor = length / stint.length_frames
     stretched = stint.model_copy(
         update={"length_frames": length, "elastic": stint.elastic.stretched(factor)}
@@ -410,9 +426,9 @@ def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:
 
 def _split(scene: Scene, edit: SplitStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    clip = material.clip(stint.clip).clip
+    performance = material.performance(stint.source)
     name = stint_name(material, stint)
-    frame = whole_frame(edit.frame)
+    frame = nearest_frame(edit.frame)
     if any(other.id == edit.new_stint for other in scene.stints):
         raise Refusal("A stint with that id is in the scene already.")
     if not stint.start < frame < stint.end:
@@ -424,7 +440,7 @@ def _split(scene: Scene, edit: SplitStint, material: Material) -> Edited:
     ):
         raise Refusal(f"{name} cannot be split inside a join; shorten the join first.")
     left = stint.model_copy(update={"length_frames": frame - stint.start})
-    right = _from(scene, clip, stint, frame).model_copy(
+    right = _from(scene, performance, stint, frame).model_copy(
         update={"id": edit.new_stint, "nailed": None}
     )
     others = tuple(other for other in lane.stints if other.id != stint.id)
@@ -472,7 +488,7 @@ def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
         scene = replaced(scene, lane, shaped, material)
     if edit.length_frames is None:
         return Edited(scene, label)
-    end = stint.start + whole_frame(edit.length_frames)
+    end = stint.start + nearest_frame(edit.length_frames)
     edited = _trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
     return Edited(edited.scene, label, edited.notes)
 

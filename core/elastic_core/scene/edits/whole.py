@@ -4,18 +4,19 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...clip import Material
 from ...errors import Refusal
 from ...names import Name
+from ..cast import ClipSource
 from ..document import Backdrop, Scene
-from .base import Edit, Edited, Rules, checked
+from ..material import Material
+from .base import Edit, Edited, Rules
 
 
 class SetLength(Edit):
-    """How many frames the scene has."""
+    """How long the time is that the scene's lanes are laid on."""
 
     kind: Literal["set_length"] = "set_length"
-    length_frames: int = Field(ge=1)
+    laid_frames: int = Field(ge=1)
 
 
 class RenameScene(Edit):
@@ -37,8 +38,8 @@ class SwapClip(Edit):
 
 
 def _set_length(scene: Scene, edit: SetLength, material: Material) -> Edited:
-    resized = checked(scene.model_copy(update={"length_frames": edit.length_frames}))
-    return Edited(resized, f"Set the length to {edit.length_frames} frames")
+    resized = scene.with_laid_frames(edit.laid_frames)
+    return Edited(resized, f"Set the length to {edit.laid_frames} frames")
 
 
 def _rename(scene: Scene, edit: RenameScene, material: Material) -> Edited:
@@ -51,8 +52,9 @@ def _set_backdrop(scene: Scene, edit: SetBackdrop, material: Material) -> Edited
 
 
 def _swap_clip(scene: Scene, edit: SwapClip, material: Material) -> Edited:
-    was, new = material.clip(edit.clip).clip, material.clip(edit.by).clip
-    if edit.clip not in scene.clip_ids:
+    source, by = ClipSource(id=edit.clip), ClipSource(id=edit.by)
+    was, new = material.performance(source), material.performance(by)
+    if source not in scene.sources:
         raise Refusal(f"{was.name} is no longer in the scene.")
     if (was.figure, was.is_cycle) != (new.figure, new.is_cycle):
         raise Refusal(f"{new.name} cannot stand in for {was.name}: it is another kind of clip.")
@@ -62,7 +64,7 @@ def _swap_clip(scene: Scene, edit: SwapClip, material: Material) -> Edited:
         lane.model_copy(
             update={
                 "stints": tuple(
-                    stint.model_copy(update={"clip": edit.by}) if stint.clip == edit.clip else stint
+                    stint.model_copy(update={"source": by}) if stint.source == source else stint
                     for stint in lane.stints
                 )
             }

@@ -61,7 +61,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
 
   const { player, frames } = usePlayback({
     id: standing.id,
-    length: desk.length_frames,
+    length: desk.played_frames,
     framesPerSecond: desk.frames_per_second,
     onMovedOn: state.refresh,
     onFrame: (frame) => deskHandle.current?.show(frame),
@@ -71,17 +71,17 @@ function OpenScene({ person, state, standing }: OpenProps) {
     frames.lookAt(player.frame);
     frames.show(
       scene.content,
-      desk.length_frames,
+      desk.played_frames,
       (start, end) => sceneFrames(scene.id, { start, end, step: 1, edit, revision: looked }),
       edit !== null,
     );
-  }, [frames, player, scene.id, scene.content, desk.length_frames, state.preview, looked]);
+  }, [frames, player, scene.id, scene.content, desk.played_frames, state.preview, looked]);
 
   const stageScene = useStageScene(desk, frames);
   const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => ({
     kind: 'place_stint',
     stint,
-    clip: clip.id,
+    source: { kind: 'clip', id: clip.id },
     start: Math.max(0, Math.round(hit.frame)),
     // A lane that only the preview shows is not there yet.
     lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,

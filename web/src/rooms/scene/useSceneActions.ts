@@ -189,7 +189,7 @@ export function useSceneActions(room: Room): void {
   const addBeat = () => {
     const { start, end } = span() ?? {
       start: player.frame,
-      end: Math.min(desk.length_frames, player.frame + Math.round(desk.frames_per_second)),
+      end: Math.min(desk.laid_frames, player.frame + Math.round(desk.frames_per_second)),
     };
     const beat = newId();
     const colour = COLOURS[(desk.beats.length + 2) % COLOURS.length];
@@ -210,7 +210,7 @@ export function useSceneActions(room: Room): void {
     backTen: () => player.step(-10),
     forwardTen: () => player.step(10),
     first: () => player.goTo(0),
-    last: () => player.goTo(desk.length_frames - 1),
+    last: () => player.goTo(desk.played_frames - 1),
     cutBefore: () => jump(cutsOf(desk), -1),
     cutAfter: () => jump(cutsOf(desk), 1),
     beatBefore: () => jump(beatEdges(desk), -1),

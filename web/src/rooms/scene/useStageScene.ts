@@ -32,7 +32,7 @@ export function useStageScene(desk: Desk, frames: FrameStore): StageScene {
         ];
       }),
       pose: (figure, frame) => frames.pose(figure, frame),
-      length: desk.length_frames,
+      length: desk.played_frames,
       firstFrame: desk.first_frame,
       backdrop: desk.backdrop,
     }),

@@ -6,7 +6,7 @@ import type { Scene } from '../useScene';
 /** A figure's motion over a range, as a file that other tools read; and the scene as a file of ours. */
 export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'] }) {
   const first = desk.first_frame;
-  const last = first + desk.length_frames - 1;
+  const last = first + desk.played_frames - 1;
   const [figure, setFigure] = useState('');
   const [range, setRange] = useState<{ start: number; end: number } | null>(null);
   const start = Math.max(first, range?.start ?? first);

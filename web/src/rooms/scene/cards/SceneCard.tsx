@@ -23,16 +23,16 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
         <FieldLine name="Length">
           <NumberBox
             label="Length of the scene in frames"
-            value={desk.length_frames}
+            value={desk.laid_frames}
             unit="fr"
             smallest={1}
             disabled={locked}
-            onCommit={(length_frames) => onEdit({ kind: 'set_length', length_frames })}
+            onCommit={(laid_frames) => onEdit({ kind: 'set_length', laid_frames })}
           />
         </FieldLine>
         <FieldLine name="Lasts">
           <span className="number">
-            {(desk.length_frames / desk.frames_per_second).toFixed(2)} s at {desk.rate} fps
+            {(desk.played_frames / desk.frames_per_second).toFixed(2)} s at {desk.rate} fps
           </span>
         </FieldLine>
         <FieldLine name="Backdrop">

@@ -155,9 +155,15 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
             Its join, {Math.round(into.end - into.start)} frames
           </button>
         )}
-        <Link className="btn btn-paper" to={`/clips/${stint.clip}`}>
-          {stint.clip_name} on the bench
-        </Link>
+        {stint.source.kind === 'clip' ? (
+          <Link className="btn btn-paper" to={`/clips/${stint.source.id}`}>
+            {stint.clip_name} on the bench
+          </Link>
+        ) : (
+          <Link className="btn btn-paper" to={`/scenes/${stint.source.id}`}>
+            Open {stint.clip_name}
+          </Link>
+        )}
         {!locked && (
           <div className="button-grid">
             <button

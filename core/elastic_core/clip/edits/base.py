@@ -1,0 +1,140 @@
+"""What every edit of a clip is made of."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...channels import joint_of
+from ...clip.document import Clip
+from ...clip.playable import PlayableClip
+from ...curve import Beyond, Curve
+from ...errors import Refusal
+from ...figure import Figure
+from ...frozen import Frozen
+from ...motion import Motion
+from ...sides import spoken
+from ..playing import in_keys, playable_of, played_curves
+
+LONGEST_CLIP_FRAMES = 20_000
+# Samples with more values than this are not opened as keys.
+MOST_KEYS = 500_000
+Chosen = dict[str, list[float]]
+"""Chosen keys: the times of each channel's."""
+Frame = Annotated[float, Field(allow_inf_nan=False)]
+
+
+@dataclass(frozen=True)
+class Made:
+    """A clip on the bench: its document, its figure, the samples it is kept as, if it is, and what
+    precedes its start, if that is kept."""
+
+    clip: Clip
+    figure: Figure
+    samples: Motion | None = None
+    lead_in: Motion | None = None
+
+    @cached_property
+    def playable(self) -> PlayableClip:
+        """The clip ready to play, its feet held."""
+        return playable_of(self.figure, self.clip, self.samples)
+
+    @cached_property
+    def keyed(self) -> "Made":
+        """The clip as keys."""
+        if self.clip.is_keyed:
+            return self
+        keys = self.clip.length_frames * 3 * (len(self.figure.joints) + 1)
+        if keys > MOST_KEYS:
+            raise Refusal(
+                f"“{self.clip.name}” is too long for the bench: with a key on each of its "
+                f"{self.clip.length_frames:,} frames it would have about {keys:,} keys, and "
+                f"{MOST_KEYS:,} are the most. Make a new clip of a part of it, or bring it in at "
+                "a lower rate."
+            )
+        clip = in_keys(self.figure, self.clip, self.samples)
+        return Made(clip, self.figure, lead_in=self.lead_in)
+
+    @cached_property
+    def curves(self) -> dict[str, Curve]:
+        """Every curve as it plays; those of samples are the keys that they would become."""
+        return played_curves(self.figure, self.keyed.clip)
+
+    def with_(self, **changes: Any) -> Clip:
+        return self.clip.model_copy(update=changes)
+
+
+@dataclass(frozen=True)
+class Edited:
+    """What came of an edit."""
+
+    clip: Clip
+    label: str
+    notes: tuple[str, ...] = ()
+    chosen: Mapping[str, tuple[float, ...]] | None = None
+    """Where the keys that it was about lie now; none: the choice stays as it was."""
+
+
+class Edit(Frozen):
+    model_config = ConfigDict(extra="forbid")
+
+
+Rules = dict[type[BaseModel], Callable[[Made, Any], Edited]]
+"""What each kind of edit does."""
+
+
+def beyond_of(clip: Clip) -> Beyond:
+    """What a new curve does before and after its keys."""
+    return "repeat" if clip.is_cycle else "hold"
+
+
+def curve_of(clip: Clip, name: str) -> Curve:
+    curve = clip.keys.get(name)
+    if curve is None:
+        raise Refusal(f"{name} has no keys.")
+    return curve
+
+
+def with_curves(clip: Clip, changed: Mapping[str, Curve | None]) -> Clip:
+    """The clip with some curves changed; those that are none any more are taken out."""
+    keys = {**clip.keys, **changed}
+    return clip.model_copy(update={"keys": {n: c for n, c in keys.items() if c is not None}})
+
+
+def own_frame(clip: Clip, frame: float) -> float:
+    """A frame of the clip; a cycle's frame L is its frame 0."""
+    if not np.isfinite(frame):
+        raise Refusal("That is not a frame.")
+    if clip.is_cycle:
+        return frame % clip.length_frames
+    if not 0 <= frame < clip.length_frames:
+        raise Refusal(f"The clip has frames 0 to {clip.length_frames - 1}.")
+    return frame
+
+
+def into_keys(made: Made) -> tuple[str, ...]:
+    if made.clip.is_keyed or made.samples is None:
+        return ()
+    return ("The clip was samples. It has a key on every frame now.",)
+
+
+def counted(count: int, thing: str) -> str:
+    """“1 key”, “3 keys”."""
+    return f"{count:,} {thing}{'' if count == 1 else 's'}"
+
+
+def said(figure: Figure, names: list[str]) -> str:
+    """A few joints by name, many by number."""
+    joints = list(dict.fromkeys(names))
+    if len(joints) == len(figure.joints):
+        return "the whole figure"
+    if len(joints) > 2:
+        return counted(len(joints), "joint")
+    return " and ".join(spoken(name) for name in joints)
+
+
+def joints_in(figure: Figure, channels: list[str]) -> list[str]:
+    return list(dict.fromkeys(joint_of(figure, name) for name in channels))

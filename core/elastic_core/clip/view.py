@@ -1,0 +1,349 @@
+"""What the bench shows of a clip: joints and their keys, contacts, the seam, the travel."""
+
+from collections.abc import Set
+from typing import Literal
+
+import numpy as np
+
+from ..beats import Beat
+from ..channels import Kind, Unit, channel, joint_of
+from ..clip.playable import PlayableClip
+from ..clock import format_rate
+from ..colour import Colour
+from ..curve import Beyond, Curve, SpanKind
+from ..cycle.feet import slide_cm
+from ..cycle.mirror import partner_of
+from ..cycle.root import root_apart
+from ..cycle.seam import SeamReport, seam_report
+from ..figure import Figure, forward
+from ..frozen import Frozen
+from ..motion import Motion
+from ..sides import spoken
+from ..tracing import Picture, Shown, shown
+from .edits.base import Made
+from .playing import held, laid, round_of
+
+Side = Literal["left", "right", "middle"]
+# From so many keys on, one on every frame are sent as plain values.
+LEAST_TAKE = 100
+
+
+class View(Frozen):
+    pass
+
+
+class BenchJoint(View):
+    """A row of the tree and of the key sheet."""
+
+    name: str
+    label: str
+    parent: int
+    side: Side
+    partner: str | None
+    body_part: str
+    reaches: bool
+
+
+class BenchKey(View):
+    """A key as it plays: slopes in value per frame, and whether it is made here or follows."""
+
+    time: float
+    value: float
+    in_slope: float
+    out_slope: float
+    span: SpanKind
+    own: bool
+
+
+class EveryFrame(View):
+    """Keys on every frame from 0 on, with even spans: the first `own` are made here, the rest follow.
+
+    A take would weigh tenfold as single keys.
+    """
+
+    values: list[float]
+    own: int
+
+
+class BenchCurve(View):
+    """A curve as it plays: its keys, or where there is one on every frame, their values."""
+
+    channel: str
+    joint: str
+    label: str
+    kind: Kind
+    unit: Unit
+    before: Beyond
+    after: Beyond
+    keys: list[BenchKey]
+    every_frame: EveryFrame | None
+
+
+class BenchPlant(View):
+    """A contact; its slide is that of the planted joint as it plays."""
+
+    place: int
+    joint: str
+    label: str
+    side: Side
+    start: float
+    end: float
+    held: bool
+    slide_cm: float
+
+
+class BenchPose(View):
+    frame: float
+    name: str
+
+
+class BenchGap(View):
+    joint: str
+    label: str
+    gap_degrees: float
+    gap_cm: float
+    gap_degrees_per_frame: float
+    grade: Literal["closed", "soft", "open"]
+    over: float
+    worst: Literal["degrees", "cm", "degrees_per_frame"]
+
+
+class BenchSeam(View):
+    grade: Literal["closed", "soft", "open"]
+    joints: list[BenchGap]
+
+
+class BenchTracing(View):
+    """The tracing as it lies, every number told."""
+
+    pictures: list[Picture]
+    opacity: float
+    height_metres: float
+    right_metres: float
+    up_metres: float
+    yaw_degrees: float
+    pitch_degrees: float
+    first_frame: int
+    frames_each: int
+
+
+class Bench(View):
+    """One clip on the bench."""
+
+    name: str
+    figure: str
+    figure_name: str
+    rate: str
+    frames_per_second: float
+    length_frames: int
+    is_cycle: bool
+    is_keyed: bool
+    half_linked: bool
+    travels: bool
+    colour: Colour
+    exposure: list[int]
+    stride_metres: float
+    ground_speed_metres_a_second: float
+    root_apart_cm: float
+    root_apart_at: int
+    joints: list[BenchJoint]
+    curves: list[BenchCurve]
+    plants: list[BenchPlant]
+    poses: list[BenchPose]
+    beats: list[Beat]
+    tracing: BenchTracing | None
+    traced: list[Shown]
+    seam: BenchSeam | None
+
+
+def bench_of(made: Made) -> Bench:
+    """The clip as the room shows it."""
+    clip, figure = made.clip, made.figure
+    playable = made.playable
+    stride = float(np.hypot(*clip.period[:2]))
+    if not clip.is_cycle:
+        stride = _way(playable.samples)
+    fps = float(clip.rate)
+    apart = root_apart(figure, playable.samples)
+    return Bench(
+        name=clip.name,
+        figure=clip.figure,
+        figure_name=figure.name,
+        rate=format_rate(clip.rate),
+        frames_per_second=fps,
+        length_frames=clip.length_frames,
+        is_cycle=clip.is_cycle,
+        is_keyed=clip.is_keyed,
+        half_linked=clip.half_linked,
+        travels=clip.travels,
+        colour=clip.colour,
+        exposure=list(clip.exposure.pattern),
+        stride_metres=stride,
+        ground_speed_metres_a_second=stride / clip.length_frames * fps,
+        root_apart_cm=apart.greatest_cm,
+        root_apart_at=apart.at,
+        joints=joints_of(figure),
+        curves=curves_of(made),
+        plants=_plants(made),
+        poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
+        beats=list(clip.beats),
+        tracing=BenchTracing.model_validate(clip.tracing.model_dump()) if clip.tracing else None,
+        traced=list(shown(clip.tracing, clip.length_frames)) if clip.tracing else [],
+        seam=seam_of(figure, playable) if clip.is_cycle else None,
+    )
+
+
+def joints_of(figure: Figure) -> list[BenchJoint]:
+    """Every joint in its order, with the body part that it is folded under."""
+    rows = []
+    for place, joint in enumerate(figure.joints):
+        partner = partner_of(figure, joint.name)
+        rows.append(
+            BenchJoint(
+                name=joint.name,
+                label=spoken(joint.name),
+                parent=joint.parent,
+                side=joint.side,
+                partner=partner if partner != joint.name else None,
+                body_part=_body_part(figure, place),
+                reaches=_ends_limb(figure, place),
+            )
+        )
+    return rows
+
+
+def _body_part(figure: Figure, place: int) -> str:
+    """Limbs by their side and root joint, the rest together: what the key sheet folds into."""
+    chain = [place]
+    while figure.parents[chain[-1]] >= 0:
+        chain.append(figure.parents[chain[-1]])
+    # The topmost joint that is on a side starts the limb.
+    for above in reversed(chain):
+        joint = figure.joints[above]
+        if joint.side != "middle":
+            return f"{joint.side.capitalize()} {'leg' if _is_low(figure, above) else 'arm'}"
+    return "Body"
+
+
+def _ends_limb(figure: Figure, place: int) -> bool:
+    """A hand or a foot: two bones lead to it from the joint that its side begins with."""
+    sides: list[Side] = []
+    while place >= 0 and len(sides) < 4:
+        sides.append(figure.joints[place].side)
+        place = figure.parents[place]
+    own = sides[0]
+    return own != "middle" and len(sides) == 4 and sides[1] == sides[2] == own != sides[3]
+
+
+def _is_low(figure: Figure, place: int) -> bool:
+    """Whether a limb hangs from the root: a leg does, an arm hangs from further up."""
+    return figure.parents[place] == 0
+
+
+def curves_of(made: Made) -> list[BenchCurve]:
+    """Every curve as it plays; those of samples with the keys they would become."""
+    figure, clip = made.figure, made.keyed.clip
+    rows = []
+    for name, played in made.curves.items():
+        own = {key.time for key in clip.keys[name].keys} if name in clip.keys else set()
+        every_frame = _every_frame(played, own)
+        about = channel(name)
+        rows.append(
+            BenchCurve(
+                channel=name,
+                joint=joint_of(figure, name),
+                label=_label(figure, name),
+                kind=about.kind,
+                unit=about.unit,
+                before=played.before,
+                after=played.after,
+                keys=[] if every_frame else _keys(played, own),
+                every_frame=every_frame,
+            )
+        )
+    order = {name: place for place, name in enumerate(figure.names)}
+    rows.sort(key=lambda row: order[row.joint])
+    return rows
+
+
+def _keys(curve: Curve, own: Set[float]) -> list[BenchKey]:
+    incoming, outgoing = curve.slopes()
+    return [
+        BenchKey(
+            time=key.time,
+            value=key.value,
+            in_slope=float(incoming[place]),
+            out_slope=float(outgoing[place]),
+            span=key.span,
+            own=key.time in own,
+        )
+        for place, key in enumerate(curve.keys)
+    ]
+
+
+def _every_frame(curve: Curve, own: Set[float]) -> EveryFrame | None:
+    """The values of a curve that has an even span from each frame to the next."""
+    keys = curve.keys
+    made_here = sum(key.time in own for key in keys)
+    if len(keys) < LEAST_TAKE or any(
+        key.time != frame or key.span != "even" or (key.time in own) != (frame < made_here)
+        for frame, key in enumerate(keys)
+    ):
+        return None
+    return EveryFrame(values=[key.value for key in keys], own=made_here)
+
+
+def _label(figure: Figure, name: str) -> str:
+    about = channel(name)
+    if about.part == "travel":
+        words = {"x": "Travel sideways", "z": "Travel ahead", "heading": "Heading"}
+        return words[about.axis]
+    joint = spoken(joint_of(figure, name))
+    if about.kind == "move":
+        return f"{joint} {({'x': 'sideways', 'y': 'up', 'z': 'ahead'})[about.axis]}"
+    return f"{joint} {about.kind} {about.axis}"
+
+
+def _plants(made: Made) -> list[BenchPlant]:
+    """Contacts with their slide over the ground, also where the clip is set to play in place."""
+    clip, figure = made.clip, made.figure
+    placed = forward(figure, held(figure, clip, laid(figure, clip, made.samples)).motion)
+    return [
+        BenchPlant(
+            place=place,
+            joint=plant.joint,
+            label=spoken(plant.joint),
+            side=plant.side,
+            start=plant.start,
+            end=plant.end,
+            held=plant.held,
+            slide_cm=slide_cm(figure, placed, plant, round_of(clip)),
+        )
+        for place, plant in enumerate(clip.plants)
+    ]
+
+
+def seam_of(figure: Figure, playable: PlayableClip) -> BenchSeam:
+    """The seam report with every joint's own grade."""
+    report: SeamReport = seam_report(figure, playable)
+    return BenchSeam(
+        grade=report.grade,
+        joints=[
+            BenchGap(
+                joint=gap.joint,
+                label=spoken(gap.joint),
+                gap_degrees=gap.gap_degrees,
+                gap_cm=gap.gap_cm,
+                gap_degrees_per_frame=gap.gap_degrees_per_frame,
+                grade=gap.grade,
+                over=gap.over,
+                worst=gap.worst,
+            )
+            for gap in report.joints
+        ],
+    )
+
+
+def _way(motion: Motion) -> float:
+    """The ground covered from the first frame to the last."""
+    return float(np.hypot(*(motion.travel[-1] - motion.travel[0])[:2]))

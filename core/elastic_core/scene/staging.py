@@ -1,0 +1,181 @@
+"""A figure's lanes made ready: every stint set down on the ground, once, from the lowest lane up (5.3)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from .. import ground
+from ..arrays import Array, Index
+from ..errors import Refusal
+from ..figure import Figure
+from ..moments import LaneTime, Source, lane_time
+from ..performance import BodyPerformance
+from .clock import LaneClock, carried, clock_of
+from .cues import Cue, covered, cues
+from .document import Lane, Scene, SceneFigure, Stint
+from .join import meeting_time
+from .material import Material
+from .timing import conform
+
+
+@dataclass(frozen=True, eq=False)
+class StagedLane:
+    """A lane with all that it takes to play it: placements [stints, 3] on the ground."""
+
+    lane: Lane
+    clock: LaneClock
+    bodies: tuple[BodyPerformance, ...]
+    ratios: tuple[float, ...]
+    placements: Array
+
+    def source(self, cue: Cue) -> Source:
+        """What a cue's stint shows, in its source's own frames."""
+        return self.source_of(cue.stint, cue.at)
+
+    def source_of(self, place: int, time: LaneTime) -> Source:
+        """What one stint shows at these moments."""
+        stint = self.lane.stints[place]
+        ran = stint.elastic.source(time - stint.start)
+        return Source(stint.in_frame + ran * self.ratios[place])
+
+
+@dataclass(frozen=True, eq=False)
+class StagedFigure:
+    """A figure and the lanes that drive it now, from the lowest up."""
+
+    member: SceneFigure
+    figure: Figure
+    lanes: tuple[StagedLane, ...]
+
+    @cached_property
+    def moved(self) -> frozenset[int]:
+        """The joints that any of its stints moves off their places."""
+        return frozenset().union(*(body.moved for lane in self.lanes for body in lane.bodies))
+
+    @cached_property
+    def scaled(self) -> frozenset[int]:
+        """The joints that any of its stints scales."""
+        return frozenset().union(*(body.scaled for lane in self.lanes for body in lane.bodies))
+
+
+def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigure:
+    """One figure's lanes as they play. Raises Refusal where a stint was made for another figure."""
+    figure = material.figure(member.figure)
+    own = scene.lanes_of_figure(member.id)
+    playing = [lane for lane in own if scene.plays(lane) and lane.stints]
+    return StagedFigure(member, figure, _lanes(scene, material, member, playing))
+
+
+def placements_of(scene: Scene, material: Material, lane: Lane) -> Array:
+    """The ground placement of every stint of a lane [stints, 3], whether the lane plays or not."""
+    member = scene.figure(lane.figure)
+    own = scene.lanes_of_figure(member.id)
+    under = [other for other in own[: own.index(lane)] if scene.plays(other) and other.stints]
+    return _lanes(scene, material, member, [*under, lane])[-1].placements
+
+
+def owners(
+    lanes: Sequence[StagedLane], clock: LaneClock, time: LaneTime
+) -> list[tuple[LaneTime, Index]]:
+    """Of lanes from the lowest up, which moments each shows: the uppermost that has a stint there, and
+    the lowest where none has (rule 5.6). For each its own time, and the places [k] it owns."""
+    owner = np.zeros(len(time), dtype=np.intp)
+    times = [carried(time, clock, lane.clock) for lane in lanes]
+    for place in range(1, len(lanes)):
+        owner[covered(lanes[place].lane, times[place])] = place
+    return [(own, np.flatnonzero(owner == place)) for place, own in enumerate(times)]
+
+
+def travel_of(
+    lanes: Sequence[StagedLane], member: SceneFigure, clock: LaneClock, time: LaneTime
+) -> Array:
+    """Where a figure stands on the ground under these lanes, without its poses. [n] → [n, 3].
+
+    `time` is read on `clock`.
+    """
+    travel: Array = np.tile(np.array(member.mark, dtype=np.float64), (len(time), 1))
+    for place, (own, places) in enumerate(owners(lanes, clock, time) if lanes else []):
+        if places.size:
+            lane = lanes[place]
+            travel[places] = _lane_travel(lane, LaneTime(own[places]), gaps=place == 0)
+    return travel
+
+
+def _lane_travel(lane: StagedLane, time: LaneTime, *, gaps: bool) -> Array:
+    travel = np.zeros((len(time), 3))
+    for cue in cues(lane.lane, time, gaps=gaps):
+        moved = ground.compose(
+            lane.placements[cue.stint], lane.bodies[cue.stint].travel_at(lane.source(cue))
+        )
+        if cue.joined.size:
+            joined = cue.places[cue.joined]
+            moved[cue.joined] = ground.blend(travel[joined], moved[cue.joined], cue.weight)
+        travel[cue.places] = moved
+    return travel
+
+
+def _lanes(
+    scene: Scene, material: Material, member: SceneFigure, lanes: Sequence[Lane]
+) -> tuple[StagedLane, ...]:
+    """Lanes from the lowest up, each set down where those below it have brought the figure."""
+    joints = len(material.figure(member.figure).joints)
+    ready: list[StagedLane] = []
+    for lane in lanes:
+        bodies = tuple(material.body(stint.source) for stint in lane.stints)
+        for body in bodies:
+            if body.joints != joints:
+                raise Refusal(f"“{body.name}” was made for another figure.")
+        ratios = tuple(conform(body, scene) for body in bodies)
+        bare = StagedLane(lane, clock_of(scene, lane), bodies, ratios, np.zeros((0, 3)))
+        ready.append(replace(bare, placements=_placements(bare, member, ready)))
+    return tuple(ready)
+
+
+def _placements(lane: StagedLane, member: SceneFigure, under: Sequence[StagedLane]) -> Array:
+    """The ground placement of every stint [stints, 3].
+
+    A chained stint carries on from the one before: the incoming root takes the outgoing root's
+    position and heading where they meet. The first one starts from the figure's mark; on a lane over
+    others, one with nothing right before it starts from where they have brought the figure.
+    """
+    stints = lane.lane.stints
+    below = _starts_below(lane, member, under)
+    placed = np.zeros((len(stints), 3))
+    leaving = np.array(member.mark, dtype=np.float64)
+    for place, stint in enumerate(stints):
+        before = stints[place - 1] if place and place not in below else None
+        follower = stints[place + 1] if place + 1 < len(stints) else None
+        moments = lane_time(_meetings(before, stint, follower))
+        arrives, leaves = lane.bodies[place].travel_at(lane.source_of(place, moments))
+        if stint.nailed is not None:
+            placed[place] = stint.nailed
+        else:
+            reference = below.get(place, leaving)
+            placed[place] = ground.compose(reference, ground.inverse(arrives))
+        leaving = ground.compose(placed[place], leaves)
+    return placed
+
+
+def _starts_below(
+    lane: StagedLane, member: SceneFigure, under: Sequence[StagedLane]
+) -> dict[int, Array]:
+    """Where the lanes below have the figure at the start of each stint that starts from there."""
+    stints = lane.lane.stints
+    free = [
+        place
+        for place, stint in enumerate(stints)
+        if stint.nailed is None and (place == 0 or stints[place - 1].end < stint.start)
+    ]
+    if not under or not free:
+        return {}
+    starts = lane_time([stints[place].start for place in free])
+    return dict(zip(free, travel_of(under, member, lane.clock, starts), strict=True))
+
+
+def _meetings(before: Stint | None, stint: Stint, follower: Stint | None) -> tuple[float, float]:
+    """When a stint meets the one before it, and the one after it."""
+    arrives = stint.start if before is None else meeting_time(before, stint)[1]
+    leaves = stint.start if follower is None else meeting_time(stint, follower)[0]
+    return arrives, leaves

@@ -1,0 +1,354 @@
+"""(d) to (h) The page against the served application: previews, a large scene, playback, the bench."""
+
+import http.client
+import json
+import re
+import statistics
+import time
+from collections.abc import Callable
+from typing import Any
+
+from playwright.sync_api import Page, sync_playwright
+
+from demo.production import demo
+from elastic_core.clip.document import Clip
+from elastic_core.clip.playing import playable_of
+from elastic_core.curve import Curve, Key
+from elastic_core.figure import Figure, Joint
+from elastic_core.formats.clip_file import ClipFile, clip_file
+from elastic_core.formats.scene_file import ClipInFile, SceneFile, sampled
+from elastic_core.scene.cast import BodyTarget, ClipSource
+from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
+from tests.e2e.desk import Desk
+from tests.e2e.site import served
+
+PREVIEW_MS, OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 40.0, 2.0, 30.0, 24.0
+FIGURES, LANES_EACH, STINTS = 20, 3, 500
+PREVIEWS = 80
+SHEET_JOINTS, SHEET_KEYS = 60, 300
+PLAY_SECONDS = 60
+CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
+
+
+def run() -> bool:
+    with served("hours_bench") as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**CHROMIUM)  # type: ignore[arg-type]
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        desk = Desk(page, address)
+        desk.sign_in()
+        results = [previews(desk), large_scene(desk), playback(desk), poses(desk), key_sheet(desk)]
+        browser.close()
+    return all(results)
+
+
+def _asking(desk: Desk) -> Callable[[str, dict[str, Any]], float]:
+    """Posts as the page does over one connection; how many milliseconds each took."""
+    cookies = "; ".join(f"{c['name']}={c['value']}" for c in desk.page.context.cookies())
+    csrf = desk.page.request.get(f"{desk.address}/api/session").json()["csrf"]
+    connection = http.client.HTTPConnection(desk.address.removeprefix("http://"))
+    headers = {
+        "Cookie": cookies,
+        "X-CSRFToken": csrf,
+        "Content-Type": "application/json",
+        "Accept-Encoding": "gzip",
+    }
+
+    def ask(path: str, wanted: dict[str, Any]) -> float:
+        began = time.perf_counter()
+        connection.request("POST", path, json.dumps(wanted), headers)
+        answer = connection.getresponse()
+        data = answer.read()
+        assert answer.status == 200, data[:200]
+        return (time.perf_counter() - began) * 1000
+
+    return ask
+
+
+def told(name: str, says: str, good: bool) -> bool:
+    print(f"{name:34s} {says:52s} {'ok' if good else 'MISSED'}", flush=True)
+    return good
+
+
+def previews(desk: Desk) -> bool:
+    """A drag's preview: the edit goes in, 48 frames of every figure come out."""
+    send = _asking(desk)
+
+    def ask(start: int) -> float:
+        edit = {"kind": "move_stint", "stint": "hurry", "start": start}
+        wanted = {"start": 120, "end": 168, "step": 1, "edit": edit}
+        return send(f"/api/scenes/{_scene(desk)}/frames", wanted)
+
+    _scene(desk)
+    for k in range(8):
+        ask(138 + k % 4)
+    times = [ask(130 + k % 16) for k in range(PREVIEWS)]
+    median = statistics.median(times)
+    slowest = sorted(times)[int(0.9 * len(times))]
+    says = f"median {median:.1f} ms (mark {PREVIEW_MS:.0f}), nine in ten under {slowest:.1f} ms"
+    return told("(d) preview of a drag, 48 frames", says, median < PREVIEW_MS)
+
+
+_found: dict[str, str] = {}
+
+
+def _scene(desk: Desk) -> str:
+    if "scene" not in _found:
+        production = desk.page.request.get(f"{desk.address}/api/productions").json()[0]["id"]
+        library = desk.page.request.get(f"{desk.address}/api/productions/{production}").json()
+        _found.update(production=production, scene=library["scenes"][0]["id"])
+    return _found["scene"]
+
+
+def crowd() -> SceneFile:
+    """Twenty Odos, sixty lanes, five hundred stints."""
+    made = demo()
+    names = ["Stand", "Amble", "Hurry", "Look back"]
+    each = STINTS // (FIGURES * LANES_EACH)
+    extra = STINTS - each * FIGURES * LANES_EACH
+    members, lanes = [], []
+    for k in range(FIGURES):
+        mark = (1.5 * (k % 5), 1.5 * (k // 5), 0.0)
+        members.append(SceneFigure(id=f"f{k}", name=f"Odo {k + 1}", figure="odo", mark=mark))
+        for over in range(LANES_EACH):
+            row = k * LANES_EACH + over
+            count = each + (row < extra)
+            stints = tuple(
+                Stint(
+                    id=f"s{row}-{n}",
+                    source=ClipSource(id=names[(row + n) % len(names)]),
+                    start=n * 34 + 3 * over,
+                    length_frames=36,
+                )
+                for n in range(count)
+            )
+            lanes.append(
+                Lane(
+                    id=f"l{row}",
+                    name=f"Lane {over + 1}",
+                    target=BodyTarget(figure=f"f{k}"),
+                    stints=stints,
+                )
+            )
+    scene = Scene(
+        name="Sc 99 Crowd",
+        rate="24",
+        laid_frames=360,
+        played_frames=360,
+        figures=tuple(members),
+        lanes=tuple(lanes),
+    )
+    clips = {
+        name: ClipInFile(
+            clip=made.clips[name].clip, poses=sampled(made.clips[name].samples, made.figures["odo"])
+        )
+        for name in names
+    }
+    return SceneFile(scene=scene, figures={"odo": made.figures["odo"]}, clips=clips)
+
+
+SCROLL = """async () => {
+    const rows = document.querySelector('.rows');
+    const most = rows.scrollHeight - rows.clientHeight;
+    const times = [];
+    await new Promise((done) => {
+        const began = performance.now();
+        const step = (now) => {
+            times.push(now);
+            const share = (now - began) / 3000;
+            if (share >= 1) return done();
+            rows.scrollTop = most * share;
+            requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+    });
+    return (times.length - 1) / ((times.at(-1) - times[0]) / 1000);
+}"""
+
+PAN = """async () => {
+    const rows = document.querySelector('.rows');
+    const wheel = (more) => rows.dispatchEvent(new WheelEvent('wheel',
+        { bubbles: true, cancelable: true, clientX: 700, ...more }));
+    for (let k = 0; k < 6; k++) wheel({ ctrlKey: true, deltaY: -300 });
+    await new Promise((done) => setTimeout(done, 300));
+    const times = [];
+    await new Promise((done) => {
+        const began = performance.now();
+        const step = (now) => {
+            times.push(now);
+            if (now - began > 3000) return done();
+            wheel({ shiftKey: true, deltaY: Math.sin((now - began) / 500) * 40 });
+            requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+    });
+    return (times.length - 1) / ((times.at(-1) - times[0]) / 1000);
+}"""
+
+
+def large_scene(desk: Desk) -> bool:
+    """Twenty figures, sixty lanes, five hundred stints: opened cold, then scrolled and panned."""
+    page = desk.page
+    csrf = page.request.get(f"{desk.address}/api/session").json()["csrf"]
+    file = {
+        "name": "crowd.json",
+        "mimeType": "application/json",
+        "buffer": crowd().model_dump_json().encode(),
+    }
+    opened = page.request.post(
+        f"{desk.address}/api/productions/{_found['production']}/own-files",
+        headers={"X-CSRFToken": csrf},
+        multipart={"upload": file},  # type: ignore[dict-item]
+    ).json()
+    url = f"{desk.address}/scenes/{opened['id']}"
+    # From the address to the desk and the first picture with every figure on it.
+    began = time.perf_counter()
+    page.goto(url)
+    page.locator("[data-stint]").first.wait_for()
+    page.wait_for_function("() => document.querySelectorAll('[data-lane]').length >= 60")
+    page.wait_for_function("() => document.querySelector('.stage-canvas').dataset.figures >= 20")
+    seconds = time.perf_counter() - began
+    page.wait_for_timeout(3000)
+    scroll: float = page.evaluate(SCROLL)
+    pan: float = page.evaluate(PAN)
+    says = f"opens in {seconds:.2f} s (mark {OPEN_SECONDS:.0f})"
+    good = told("(e) 20 figures, 60 lanes, 500 stints", says, seconds < OPEN_SECONDS)
+    says = f"scrolls at {scroll:.0f} fps, pans at {pan:.0f} fps (mark {SCROLL_FPS:.0f})"
+    return told("    its desk", says, scroll >= SCROLL_FPS) and good
+
+
+def playback(desk: Desk) -> bool:
+    """Odo with four ghosts for a minute of real time, without a GPU."""
+    page = desk.page
+    page.goto(f"{desk.address}/scenes/{_scene(desk)}")
+    page.locator("[data-stint]").first.wait_for()
+    _alone(page)
+    page.wait_for_timeout(2500)
+    page.keyboard.press("q")
+    page.locator(".stage-canvas").focus()
+    page.keyboard.press("Space")
+    page.wait_for_timeout(PLAY_SECONDS * 1000)
+    read = page.get_by_test_id("paint-count").inner_text()
+    page.keyboard.press("Space")
+    count = {word: float(number) for word, number in re.findall(r"([a-z ]+?) ([\d.]+)", read)}
+    painted, dropped = count["painted"], count[" dropped"]
+    fps = painted / PLAY_SECONDS
+    says = f"{fps:.2f} fps (mark {PLAY_FPS:.0f}), {dropped:.0f} of {painted + dropped:.0f} frames dropped"
+    return told("(f) Odo and four ghosts, a minute", says, fps >= 0.995 * PLAY_FPS and dropped == 0)
+
+
+def poses(desk: Desk) -> bool:
+    """A pose edit on Odo's bench: a turn goes in, the posed frame comes out."""
+    send = _asking(desk)
+    clip = _clip(desk, "Amble")
+
+    def ask(degrees: float) -> float:
+        turn = {"kind": "turn", "joint": "chest", "axis": [0, 0, 1], "degrees": degrees}
+        edit = {"kind": "key_pose", "frame": 6, "changes": [turn]}
+        return send(f"/api/clips/{clip}/poses", {"start": 6, "end": 7, "edit": edit})
+
+    for k in range(8):
+        ask(k)
+    median = statistics.median(ask(0.5 * k) for k in range(PREVIEWS))
+    says = f"median {median:.1f} ms (mark {PREVIEW_MS:.0f})"
+    return told("(g) preview of a pose", says, median < PREVIEW_MS)
+
+
+def _clip(desk: Desk, name: str) -> str:
+    _scene(desk)
+    library = desk.page.request.get(f"{desk.address}/api/productions/{_found['production']}").json()
+    found: str = next(clip["id"] for clip in library["clips"] if clip["name"] == name)
+    return found
+
+
+def many_keys() -> ClipFile:
+    """Sixty joints with three hundred keys each."""
+    joints = tuple(
+        Joint(
+            name=f"joint {k + 1}", parent=k - 1 if k else -1, offset=(0.0, 0.03 if k else 0.2, 0.0)
+        )
+        for k in range(SHEET_JOINTS)
+    )
+    figure = Figure(name="Chain", joints=joints)
+    keys = {
+        f"{joint.name}.turn.x": Curve(
+            keys=tuple(
+                Key(time=float(t), value=float((t * (k + 3)) % 17) - 8) for t in range(SHEET_KEYS)
+            ),
+            before="repeat",
+            after="repeat",
+        )
+        for k, joint in enumerate(joints)
+    }
+    clip = Clip(
+        name="Many keys",
+        figure="chain",
+        rate="24",
+        length_frames=SHEET_KEYS,
+        is_cycle=True,
+        keys=keys,
+    )
+    return clip_file(figure, playable_of(figure, clip))
+
+
+SHEET = """async (choose) => {
+    const sheet = document.querySelector('.sheet-canvas');
+    const box = sheet.getBoundingClientRect();
+    const send = (type, x, y) => (type === 'pointerdown' ? sheet : window).dispatchEvent(
+        new PointerEvent(type, { bubbles: true, clientX: x, clientY: y, button: 0 }));
+    const times = [];
+    await new Promise((done) => {
+        const began = performance.now();
+        if (choose) send('pointerdown', box.left + 170, box.top + 4);
+        const step = (now) => {
+            times.push(now);
+            const gone = now - began;
+            if (gone > 3000) return done();
+            if (choose) send('pointermove', box.left + 170 + (gone / 3000) * (box.width - 200),
+                box.top + 4 + (gone / 3000) * (box.height - 10));
+            else sheet.dispatchEvent(new WheelEvent('wheel',
+                { bubbles: true, cancelable: true, deltaY: Math.sin(gone / 400) * 60 }));
+            requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+    });
+    if (choose) send('pointerup', box.right - 30, box.bottom - 6);
+    return (times.length - 1) / ((times.at(-1) - times[0]) / 1000);
+}"""
+
+
+def key_sheet(desk: Desk) -> bool:
+    """A sheet of sixty joints and three hundred keys: scrolled, and chosen on with a box."""
+    page = desk.page
+    csrf = page.request.get(f"{desk.address}/api/session").json()["csrf"]
+    file = {
+        "name": "many.json",
+        "mimeType": "application/json",
+        "buffer": many_keys().model_dump_json().encode(),
+    }
+    opened = page.request.post(
+        f"{desk.address}/api/productions/{_found['production']}/own-files",
+        headers={"X-CSRFToken": csrf},
+        multipart={"upload": file},  # type: ignore[dict-item]
+    ).json()
+    page.goto(f"{desk.address}/clips/{opened['id']}")
+    page.locator(".stage-canvas[data-figures='1']").wait_for()
+    page.wait_for_timeout(2500)
+    scroll: float = page.evaluate(SHEET, False)
+    box: float = page.evaluate(SHEET, True)
+    page.wait_for_timeout(500)
+    chosen = int(page.locator(".sheet-canvas").get_attribute("data-chosen") or 0)
+    says = f"scrolls at {scroll:.0f} fps, box at {box:.0f} fps, {chosen} chosen (mark {SCROLL_FPS:.0f})"
+    return told(
+        "(h) key sheet, 60 joints x 300 keys",
+        says,
+        min(scroll, box) >= SCROLL_FPS and chosen > 1000,
+    )
+
+
+def _alone(page: Page) -> None:
+    """Odo on the stage by himself."""
+    for name in ("Gull", "Capstan"):
+        page.get_by_role("button", name=name, exact=True).click()
+        page.keyboard.press("Delete")
+        page.get_by_role("button", name=f"Undo: Take {name} out (Ctrl+Z)").wait_for()
+        page.keyboard.press("Escape")

@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest';
+import { bytesIn, drawingIn, framesIn, poseIn, readFramePack } from './framePack';
+
+/** A pack as the core writes it: header length, header, arrays on multiples of eight bytes. */
+function packed(entries: Record<string, { dtype: string; shape: number[]; bytes: Uint8Array }>) {
+  const header: Record<string, unknown> = { __metadata__: { content: 'c' } };
+  const blocks: Uint8Array[] = [];
+  let position = 0;
+  for (const [name, { dtype, shape, bytes }] of Object.entries(entries)) {
+    header[name] = { dtype, shape, data_offsets: [position, position + bytes.length] };
+    const block = new Uint8Array(Math.ceil(bytes.length / 8) * 8);
+    block.set(bytes);
+    blocks.push(block);
+    position += block.length;
+  }
+  let text = JSON.stringify(header);
+  text += ' '.repeat((8 - (text.length % 8)) % 8);
+  const whole = new Uint8Array(8 + text.length + position);
+  new DataView(whole.buffer).setBigUint64(0, BigInt(text.length), true);
+  whole.set(new TextEncoder().encode(text), 8);
+  let at = 8 + text.length;
+  for (const block of blocks) {
+    whole.set(block, at);
+    at += block.length;
+  }
+  return whole.buffer;
+}
+
+const floats = (...numbers: number[]) => new Uint8Array(new Float32Array(numbers).buffer);
+const whole = (...numbers: number[]) => new Uint8Array(new Int32Array(numbers).buffer);
+
+describe('frame packs', () => {
+  const pack = readFramePack(
+    packed({
+      'odo/contacts': { dtype: 'U8', shape: [2, 1], bytes: new Uint8Array([1, 0]) },
+      'odo/positions': { dtype: 'F32', shape: [2, 1, 3], bytes: floats(1, 2, 3, 4, 5, 6) },
+      'odo/rotations': { dtype: 'F32', shape: [2, 1, 4], bytes: floats(1, 0, 0, 0, 0, 1, 0, 0) },
+      'odo/travel': { dtype: 'F32', shape: [2, 3], bytes: floats(0, 0, 0, 0.5, 0.25, 0) },
+      'odo/drawings/mouth': { dtype: 'I32', shape: [2], bytes: whole(3, -70_000) },
+    }),
+  );
+
+  it('read every kind of number from its own place', () => {
+    expect(pack.metadata.content).toBe('c');
+    expect([...(pack.arrays.get('odo/contacts')?.data ?? [])]).toEqual([1, 0]);
+    expect([...(poseIn(pack, 'odo', 1)?.positions ?? [])]).toEqual([4, 5, 6]);
+    expect([...(poseIn(pack, 'odo', 1)?.rotations ?? [])]).toEqual([0, 1, 0, 0]);
+    expect([...(poseIn(pack, 'odo', 1)?.travel ?? [])]).toEqual([0.5, 0.25, 0]);
+    expect(drawingIn(pack, 'odo', 'mouth', 0)).toBe(3);
+    expect(drawingIn(pack, 'odo', 'mouth', 1)).toBe(-70_000);
+    expect(drawingIn(pack, 'odo', 'eyes', 1)).toBe(0);
+  });
+
+  it('tell their frames and their bytes, and have no pose beyond them', () => {
+    expect(framesIn(pack)).toBe(2);
+    expect(bytesIn(pack)).toBe(2 + 24 + 32 + 24 + 8);
+    expect(poseIn(pack, 'odo', 2)).toBeNull();
+    expect(poseIn(pack, 'odo', -1)).toBeNull();
+  });
+
+  it('refuse a kind that they do not know', () => {
+    const odd = packed({ x: { dtype: 'F16', shape: [1], bytes: new Uint8Array(2) } });
+    expect(() => readFramePack(odd)).toThrow('F16');
+  });
+});
