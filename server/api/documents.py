@@ -9,8 +9,6 @@ from ninja.responses import Status
 
 from accounts.people import shown_name
 from documents import keeping
-from documents.models import Document
-from scenes import stage
 
 from .access import document, person
 from .schemas import Copied, DocumentChange, Problem, RevisionRow
@@ -36,10 +34,7 @@ def change_document(request: HttpRequest, document_id: UUID, wanted: DocumentCha
 def duplicate_document(request: HttpRequest, document_id: UUID) -> Status[Copied]:
     """A copy of what stands."""
     found, _ = document(request, None, document_id, to_change=True)
-    with transaction.atomic():
-        made = keeping.duplicate(found, person(request))
-        if made.kind == Document.Kind.SCENE:
-            stage.note_uses(made)
+    made = keeping.duplicate(found, person(request))
     return Status(201, Copied(id=made.pk, name=made.name))
 
 

@@ -24,11 +24,12 @@ from elastic_core.formats.bvh_clip import Wanted, bring_in, inspect
 from elastic_core.formats.bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
 from elastic_core.sides import spoken
 from library import files, reading, shelf
+from library.kinds import CLIP, FIGURE, packed_poses
 from library.models import StoredFile
 from scenes import interchange
 
 from .access import membership, person
-from .library import clip_card, pack_poses
+from .library import clip_card
 from .schemas import (
     FileOpened,
     FilePosesWanted,
@@ -121,7 +122,7 @@ def file_frames(
     if wanted.onto is not None:
         _, target = _figure_in(member.production, wanted.onto.figure)
         motion, figure = retarget(figure, motion, target, wanted.onto.mapping), target
-    return pack_poses(figure, motion)
+    return HttpResponse(packed_poses(figure, motion), content_type="application/octet-stream")
 
 
 @router.post("/{production_id}/clips", response={201: Imported, 422: Problem})
@@ -185,7 +186,7 @@ def open_own_file(
 
 
 def _figure_in(production: Production, figure: UUID) -> tuple[Document, Figure]:
-    found = production.documents.filter(kind=Document.Kind.FIGURE, pk=figure).first()
+    found = production.documents.filter(kind=FIGURE.key, pk=figure).first()
     if found is None:
         raise Refusal("That figure is not in this production.")
     return found, shelf.figure_of(found)
@@ -234,7 +235,7 @@ def _report(
 
 def _next_colour(production: Production) -> Colour:
     """The clip colours in turn, so that neighbours in the drawer differ."""
-    clips = production.documents.filter(kind=Document.Kind.CLIP).count()
+    clips = production.documents.filter(kind=CLIP.key).count()
     return COLOURS[clips % len(COLOURS)]
 
 

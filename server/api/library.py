@@ -1,39 +1,38 @@
 """A production's figures, clips and scenes."""
 
+from collections.abc import Mapping
 from typing import Any
 from uuid import UUID
 
 import numpy as np
+from django.db.models import Prefetch, Q
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from ninja.responses import Status
 
 from accounts.models import Production
-from documents.history import standing
-from documents.models import Document
-from elastic_core.clock import format_rate, parse_rate, seconds
-from elastic_core.figure import Figure, forward
+from documents import editing
+from documents.models import Document, Use
+from documents.telling import told
+from elastic_core.clock import parse_rate, seconds
+from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import clip_file
-from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.moments import source
-from elastic_core.motion import Motion
-from elastic_core.scene.document import Scene, SceneFigure
-from elastic_core.scene.evaluate import FigureFrames
+from elastic_core.scene.document import Scene
 from library import shelf
-from scenes import stage
+from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, packed_poses
+from scenes.kinds import SCENE
 
 from .access import document, membership, person
 from .downloads import download
 from .schemas import (
     ClipCard,
     FigureCard,
-    FigureOnStage,
     LibraryView,
     NewProduction,
     NewScene,
     Problem,
     SceneCard,
-    Seam,
     UsedIn,
 )
 
@@ -41,20 +40,37 @@ router = Router(tags=["library"])
 items = Router(tags=["library"])
 
 
+CARDS_A_PAGE = 500
+
+
 @router.get("/{production_id}", response={200: LibraryView, 404: Problem})
-def read_library(request: HttpRequest, production_id: UUID) -> LibraryView:
-    """Everything of a production."""
+def read_library(
+    request: HttpRequest, production_id: UUID, after: UUID | None = None, most: int = CARDS_A_PAGE
+) -> LibraryView:
+    """What is in a production, in the order it was made, a page at a time; `after` is the last card of
+    the page before."""
     member = membership(request, production_id)
-    rows = member.production.documents.prefetch_related("used_in__scene").order_by("created")
-    documents = list(rows)
-    figures = {str(d.pk): d for d in documents if d.kind == Document.Kind.FIGURE}
+    rows = member.production.documents.defer("thumbnail").order_by("created", "id")
+    if after is not None:
+        last = rows.filter(pk=after).values_list("created", "id").first()
+        if last is not None:
+            rows = rows.filter(Q(created__gt=last[0]) | Q(created=last[0], id__gt=last[1]))
+    count = max(1, min(most, 2_000))
+    page = list(rows.prefetch_related(_USES)[: count + 1])
+    cards = [told(row) for row in page[:count]]
+    figures = {row.pk: row.name for row in cards if row.kind == FIGURE.key}
+    missing = {row.figure for row in cards if row.figure} - set(figures)
+    if missing:
+        named = Document.objects.filter(pk__in=missing).values_list("pk", "name")
+        figures |= dict(named)
     return LibraryView(
         id=member.production_id,
         name=member.production.name,
         role=member.role,
-        clips=[clip_card(d) for d in documents if d.kind == Document.Kind.CLIP],
-        figures=[_figure_card(d) for d in figures.values()],
-        scenes=[_scene_card(d) for d in documents if d.kind == Document.Kind.SCENE],
+        clips=[clip_card(row, figures) for row in cards if row.kind == CLIP.key],
+        figures=[_figure_card(row) for row in cards if row.kind == FIGURE.key],
+        scenes=[_scene_card(row) for row in cards if row.kind == SCENE.key],
+        after=cards[-1].pk if len(page) > count else None,
     )
 
 
@@ -75,50 +91,51 @@ def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> St
         laid_frames=wanted.length_frames,
         played_frames=wanted.length_frames,
     )
-    return Status(201, _scene_card(stage.create(member.production, scene, person(request))))
+    label = f"New scene {scene.name}"
+    made = editing.create(SCENE, member.production, scene, label, person(request))
+    return Status(201, _scene_card(made))
 
 
-@items.get("/figures/{figure_id}", response={200: Figure, 404: Problem})
+@items.get("/figures/{uuid:figure_id}", response={200: Figure, 404: Problem})
 def read_figure(request: HttpRequest, figure_id: UUID) -> Figure:
     """A figure with its joints and its dress."""
-    found, _ = document(request, Document.Kind.FIGURE, figure_id)
+    found, _ = document(request, FIGURE.key, figure_id)
     return shelf.figure_of(found)
 
 
-@items.get("/figures/{figure_id}/frames", response={200: None, 404: Problem})
+@items.get("/figures/{uuid:figure_id}/frames", response={200: None, 404: Problem})
 def figure_frames(request: HttpRequest, figure_id: UUID) -> HttpResponse:
     """A frame pack of the rest pose."""
-    found, _ = document(request, Document.Kind.FIGURE, figure_id)
+    found, _ = document(request, FIGURE.key, figure_id)
     figure = shelf.figure_of(found)
-    return pack_poses(figure, figure.rest_motion)
+    return _pack(packed_poses(figure, figure.rest_motion))
 
 
-@items.get("/clips/{clip_id}/frames", response={200: None, 404: Problem})
-def clip_frames(request: HttpRequest, clip_id: UUID, most: int = 240) -> HttpResponse:
+@items.get("/clips/{uuid:document_id}/frames", response={200: None, 404: Problem})
+def clip_frames(request: HttpRequest, document_id: UUID, most: int = 240) -> HttpResponse:
     """A frame pack of one round of a clip, at most so many poses, evenly spaced."""
-    found, _ = document(request, Document.Kind.CLIP, clip_id)
-    playable = shelf.clip_of(found)
-    length = playable.clip.length_frames
+    found, _ = document(request, CLIP.key, document_id)
+    if most == FRAMES_IN_STRIP:
+        row = told(Document.objects.get(pk=found.pk))
+        return HttpResponse(bytes(row.thumbnail), content_type="application/octet-stream")
+    made = shelf.made_of(found)
+    length = made.clip.length_frames
     count = max(1, min(length, most, 2000))
-    motion = playable.at(source(np.floor(np.arange(count) * (length / count))))
-    figure = shelf.figure_of(Document.objects.get(pk=playable.clip.figure))
-    return pack_poses(figure, motion)
+    motion = made.playable.at(source(np.floor(np.arange(count) * (length / count))))
+    return _pack(packed_poses(made.figure, motion))
 
 
-@items.get("/clips/{clip_id}/file", response={200: None, 404: Problem})
-def export_clip(request: HttpRequest, clip_id: UUID) -> HttpResponse:
+@items.get("/clips/{uuid:document_id}/file", response={200: None, 404: Problem})
+def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponse:
     """The clip with its figure, as a clip file."""
-    found, _ = document(request, Document.Kind.CLIP, clip_id)
-    playable = shelf.clip_of(found)
-    figure = shelf.figure_of(Document.objects.get(pk=playable.clip.figure))
-    text = clip_file(figure, playable).model_dump_json()
+    found, _ = document(request, CLIP.key, document_id)
+    made = shelf.made_of(found)
+    text = clip_file(made.figure, made.playable).model_dump_json()
     return download(text, f"{found.name}.clip.json", "application/json")
 
 
-def pack_poses(figure: Figure, motion: Motion) -> HttpResponse:
-    member = SceneFigure(id="figure", name=figure.name, figure="")
-    shown = FigureFrames(member, motion, forward(figure, motion))
-    return HttpResponse(pack_frames([shown], {}), content_type="application/octet-stream")
+def _pack(data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type="application/octet-stream")
 
 
 def _kept(row: Document) -> dict[str, Any]:
@@ -133,59 +150,52 @@ def _kept(row: Document) -> dict[str, Any]:
     }
 
 
+_USES = Prefetch("used_in", Use.objects.select_related("document").order_by("document__name"))
+
+
 def _used_in(row: Document) -> list[UsedIn]:
-    uses = sorted(row.used_in.all(), key=lambda use: use.scene.name)
-    return [UsedIn(id=use.scene_id, name=use.scene.name) for use in uses]
+    uses = [use for use in row.used_in.all() if use.document.kind == SCENE.key]
+    return [UsedIn(id=use.document_id, name=use.document.name) for use in uses]
 
 
-def clip_card(row: Document) -> ClipCard:
-    clip = shelf.clip_of(row).clip
-    report = shelf.seam_of(row)
-    seam = None
-    if report is not None:
-        worst = report.worst
-        seam = Seam(
-            grade=report.grade,
-            joint=worst.joint,
-            gap_degrees=worst.gap_degrees,
-            gap_cm=worst.gap_cm,
-            gap_degrees_per_frame=worst.gap_degrees_per_frame,
-        )
+def clip_card(row: Document, figures: Mapping[UUID, str] | None = None) -> ClipCard:
+    """A clip's card, from what its row tells; `figures` are the names of those that are known."""
+    assert row.figure is not None
+    assert row.length_frames is not None
+    name = (figures or {}).get(row.figure)
+    facts = row.facts
     return ClipCard(
         **_kept(row),
-        figure=UUID(clip.figure),
-        figure_name=Document.objects.get(pk=clip.figure).name,
-        rate=format_rate(clip.rate),
-        length_frames=clip.length_frames,
-        length_seconds=seconds(clip.length_frames, clip.rate),
-        is_cycle=clip.is_cycle,
-        stride_metres=float(np.hypot(*clip.period[:2])),
-        colour=clip.colour,
-        seam=seam,
-        rests=list(clip.rests),
+        figure=row.figure,
+        figure_name=name or Document.objects.values_list("name", flat=True).get(pk=row.figure),
+        rate=row.rate,
+        length_frames=row.length_frames,
+        length_seconds=seconds(row.length_frames, parse_rate(row.rate)),
+        is_cycle=facts["is_cycle"],
+        stride_metres=facts["stride_metres"],
+        colour=facts["colour"],
+        seam=facts["seam"],
+        rests=facts["rests"],
         used_in=_used_in(row),
     )
 
 
 def _figure_card(row: Document) -> FigureCard:
-    figure = shelf.figure_of(row)
+    facts = row.facts
     return FigureCard(
         **_kept(row),
-        joints=len(figure.joints),
-        height_metres=figure.height_metres,
+        joints=facts["joints"],
+        height_metres=facts["height_metres"],
         used_in=_used_in(row),
     )
 
 
 def _scene_card(row: Document) -> SceneCard:
-    scene = Scene.model_validate(standing(row).body)
+    assert row.length_frames is not None
     return SceneCard(
         **_kept(row),
-        rate=format_rate(scene.rate),
-        length_frames=scene.played_frames,
-        length_seconds=seconds(scene.played_frames, scene.rate),
-        figures=[
-            FigureOnStage(id=member.id, name=member.name, figure=member.figure)
-            for member in scene.figures
-        ],
+        rate=row.rate,
+        length_frames=row.length_frames,
+        length_seconds=seconds(row.length_frames, parse_rate(row.rate)),
+        figures=row.facts["figures"],
     )

@@ -142,6 +142,7 @@ class LibraryView(Schema):
     clips: list[ClipCard]
     figures: list[FigureCard]
     scenes: list[SceneCard]
+    after: UUID | None
 
 
 class FileReport(Schema):
@@ -269,7 +270,9 @@ class NewScene(Schema):
     length_frames: int = Field(default=120, ge=1)
 
 
-class SceneView(Schema):
+class DocumentView(Schema):
+    """What every room shows of its document."""
+
     id: UUID
     production: UUID
     production_name: str
@@ -281,14 +284,25 @@ class SceneView(Schema):
     may_change: bool
     undo: str | None
     redo: str | None
+
+
+class SceneView(DocumentView):
     desk: Desk
 
 
-class EditWanted(Schema):
-    edit: SceneEdit
+class AnyEditWanted(Schema):
+    """How an edit is to be made: on which revision, only as a preview, and under which name of the
+    page's, so that one sent twice is made once. A page that tells which content it shows (`known`) is
+    answered with what differs."""
+
     base_revision: int
     preview: bool = False
     token: str | None = Field(default=None, max_length=40)
+    known: str | None = None
+
+
+class EditWanted(AnyEditWanted):
+    edit: SceneEdit
 
 
 class EditOutcome(Schema):
@@ -325,28 +339,15 @@ class FramesWanted(Schema):
     revision: int | None = None
 
 
-class BenchView(Schema):
+class BenchView(DocumentView):
     """A clip on the bench, and the scenes that use it."""
 
-    id: UUID
-    production: UUID
-    production_name: str
-    name: str
-    revision: int
-    head: int
-    content: str
-    may_change: bool
-    undo: str | None
-    redo: str | None
     bench: Bench
     used_in: list[UsedIn]
 
 
-class ClipEditWanted(Schema):
+class ClipEditWanted(AnyEditWanted):
     edit: ClipEdit
-    base_revision: int
-    preview: bool = False
-    token: str | None = Field(default=None, max_length=40)
 
 
 class BenchOutcome(Schema):

@@ -74,6 +74,9 @@ CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
+# What each process keeps of what it has read and worked out.
+MEMORY_BYTES = int(os.environ.get("HOURS_MEMORY_MB", "192")) << 20
+
 # The largest motion file that can be uploaded; files go to disk on their way in.
 LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024

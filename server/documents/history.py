@@ -1,13 +1,11 @@
-"""Saving, undoing and redoing: the head of a document moves along its revisions (rules 8.1, 8.2)."""
+"""Revisions: the head of a document moves along them (rules 8.1, 8.2)."""
 
 from dataclasses import dataclass
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.db.models import Max
 
-from accounts.models import Production
 from elastic_core.errors import Refusal
 
 from .models import Document, Revision
@@ -31,26 +29,11 @@ class Steps:
     redo: str | None
 
 
-def create(
-    production: Production,
-    kind: str,
-    name: str,
-    body: dict[str, Any],
-    label: str,
-    author: User | None,
-) -> Document:
-    """A new document with its first revision."""
-    with transaction.atomic():
-        document = Document.objects.create(production=production, kind=kind, name=name)
-        Revision.objects.create(
-            document=document, number=1, parent=None, label=label, author=author, body=body
-        )
-    return document
-
-
-def standing(document: Document) -> Revision:
-    """The revision at the head."""
-    return document.revisions.get(number=document.head)
+def first(document: Document, body: dict[str, Any], label: str, author: User | None) -> None:
+    """The first revision of a new document."""
+    Revision.objects.create(
+        document=document, number=1, parent=None, label=label[:200], author=author, body=body
+    )
 
 
 def check_stands(document: Document, base_revision: int) -> None:
@@ -59,11 +42,22 @@ def check_stands(document: Document, base_revision: int) -> None:
         raise Outdated(document)
 
 
+def check_other(document: Document, number: int) -> None:
+    """Refuse to go back to where the document stands."""
+    if number == document.head:
+        raise Refusal(f"“{document.name}” stands at revision {number} already.")
+
+
+def held(document: Document) -> Document:
+    """The document held for change, whatever revision stands."""
+    return Document.objects.select_for_update().get(pk=document.pk)
+
+
 def locked(document: Document, base_revision: int) -> Document:
     """The document held for change; refused if `base_revision` no longer stands."""
-    held = Document.objects.select_for_update().get(pk=document.pk)
-    check_stands(held, base_revision)
-    return held
+    row = held(document)
+    check_stands(row, base_revision)
+    return row
 
 
 def save(
@@ -71,12 +65,11 @@ def save(
     body: dict[str, Any],
     label: str,
     author: User,
-    name: str,
     token: str | None = None,
-) -> Revision:
-    """A new revision on the head of a locked document."""
+) -> int:
+    """A new revision on the head of a locked document; its number."""
     last = document.revisions.aggregate(last=Max("number"))["last"]
-    revision = Revision.objects.create(
+    Revision.objects.create(
         document=document,
         number=last + 1,
         parent=document.head,
@@ -85,77 +78,48 @@ def save(
         body=body,
         token=token,
     )
-    _stand(document, revision.number, name)
-    return revision
+    return int(last) + 1
 
 
 def made_already(document: Document, token: str | None) -> Revision | None:
     """The revision that an edit with this token became, if it was sent before."""
-    return document.revisions.filter(token=token).first() if token else None
+    return document.revisions.defer("body").filter(token=token).first() if token else None
 
 
-def undo(document: Document) -> Revision:
-    """Back to the step before, on a locked document."""
-    parent = standing(document).parent
+def before(document: Document) -> int:
+    """The number of the step before. Raises Refusal where there is none."""
+    parent = _standing(document).parent
     if parent is None:
         raise Refusal("There is nothing to undo.")
-    revision = document.revisions.get(number=parent)
-    _stand(document, parent, revision.body.get("name", document.name))
-    return revision
+    return parent
 
 
-def redo(document: Document) -> Revision:
-    """Forward to the step that was last made from here, on a locked document."""
+def after(document: Document) -> int:
+    """The number of the step that was last made from here. Raises Refusal where there is none."""
     following = _following(document)
     if following is None:
         raise Refusal("There is nothing to redo.")
-    _stand(document, following.number, following.body.get("name", document.name))
-    return following
-
-
-def walk(document: Document, base_revision: int, *, forward: bool) -> Document:
-    """One step back or forward; the document, held until the transaction ends."""
-    held = locked(document, base_revision)
-    if forward:
-        redo(held)
-    else:
-        undo(held)
-    return held
+    return following.number
 
 
 def steps(document: Document) -> Steps:
     """The labels of undo and redo."""
-    head = standing(document)
-    following = _following(document)
+    known = document.revisions.defer("body").filter(number=document.head) | (
+        document.revisions.defer("body").filter(parent=document.head)
+    )
+    rows = sorted(known, key=lambda row: -row.number)
+    head = next(row for row in rows if row.number == document.head)
+    following = next((row for row in rows if row.parent == document.head), None)
     return Steps(
         undo=head.label if head.parent is not None else None,
         redo=following.label if following else None,
     )
 
 
-def revision_of(document: Document, number: int | None) -> Revision:
-    """A revision by its number; the standing one without."""
-    wanted = document.head if number is None else number
-    found = document.revisions.filter(number=wanted).first()
-    if found is None:
-        raise Refusal(f"“{document.name}” has no revision {wanted}.")
-    return found
-
-
-def go_back(document: Document, number: int, author: User) -> Revision:
-    """What an earlier revision was, as a new step on a locked document."""
-    earlier = revision_of(document, number)
-    if number == document.head:
-        raise Refusal(f"“{document.name}” stands at revision {number} already.")
-    name = earlier.body.get("name", document.name)
-    return save(document, earlier.body, f"Go back to revision {number}", author, name)
+def _standing(document: Document) -> Revision:
+    return document.revisions.defer("body").get(number=document.head)
 
 
 def _following(document: Document) -> Revision | None:
-    return document.revisions.filter(parent=document.head).order_by("-number").first()
-
-
-def _stand(document: Document, number: int, name: str) -> None:
-    document.head = number
-    document.name = name
-    document.save(update_fields=["head", "name", "changed"])
+    rows = document.revisions.defer("body").filter(parent=document.head)
+    return rows.order_by("-number").first()

@@ -9,25 +9,22 @@ from django.db.models.functions import Cast
 
 from elastic_core.errors import Refusal
 
-from . import history
+from . import editing, history
+from .kinds import kind_of
 from .models import Document, Revision
+from .opening import document_of
 
 MOST_TAGS = 20
-
-
-def held(document: Document) -> Document:
-    """The document held for change, whatever revision stands."""
-    return Document.objects.select_for_update().get(pk=document.pk)
 
 
 def rename(document: Document, name: str, author: User) -> None:
     """Another name, as a step of the document's history."""
     with transaction.atomic():
-        row = held(document)
+        row = history.held(document)
         if row.name == name:
             return
-        body = {**history.standing(row).body, "name": name}
-        history.save(row, body, f"Rename to {name}", author, name)
+        named = document_of(row).model_copy(update={"name": name})
+        editing.saved(row, named, f"Rename to {name}", author)
 
 
 def tag(document: Document, tags: Sequence[str]) -> None:
@@ -53,57 +50,54 @@ def copy_name(document: Document) -> str:
 
 def duplicate(document: Document, author: User) -> Document:
     """A copy of what stands, with a history of its own."""
-    name = copy_name(document)
-    body = {**history.standing(document).body, "name": name}
+    named = document_of(document).model_copy(update={"name": copy_name(document)})
     label = f"Copy of {document.name}"
     with transaction.atomic():
-        made = history.create(document.production, document.kind, name, body, label, author)
+        made = editing.create(kind_of(document), document.production, named, label, author)
         tag(made, document.tags)
+        made.refresh_from_db(fields=["tags"])
     return made
 
 
 def delete(document: Document) -> None:
     """Gone for good. Refused where it is used, now or in an earlier step that undo could reach."""
     with transaction.atomic():
-        row = held(document)
-        used = sorted(row.used_in.values_list("scene__name", flat=True))
-        if used:
-            raise Refusal(f"“{row.name}” is used in {_listed(used)}. Archive it instead.")
+        row = history.held(document)
+        users = row.used_in.select_related("document").order_by("document__name")
+        if users:
+            # Those that move it are told last: a scene that uses it is what stands in the way.
+            says = _SAYS.get(kind := min((use.document.kind for use in users), key=_last), _USED)
+            used = sorted({use.document.name for use in users if use.document.kind == kind})
+            raise Refusal(f"“{row.name}” {says} {_listed(used)}. Archive it instead.")
         earlier = _used_earlier(row)
         if earlier:
             raise Refusal(
                 f"“{row.name}” is used in earlier steps of {_listed(earlier)}, which undo can still "
                 "reach. Archive it instead."
             )
-        made_for = _made_for(row)
-        if made_for:
-            raise Refusal(f"“{row.name}” is moved by {_listed(made_for)}. Archive it instead.")
         try:
             row.delete()
         except ProtectedError:
             raise Refusal(f"“{row.name}” is still used. Archive it instead.") from None
 
 
+_USED = "is used in"
+_SAYS = {"clip": "is moved by"}
+
+
+def _last(kind: str) -> bool:
+    return kind in _SAYS
+
+
 def _used_earlier(document: Document) -> list[str]:
-    if document.kind == Document.Kind.SCENE:
-        return []
-    revisions = Revision.objects.filter(
-        document__production=document.production, document__kind=Document.Kind.SCENE
-    ).annotate(text=Cast("body", TextField()))
+    """The documents an earlier revision of which names this one."""
+    revisions = (
+        Revision.objects.filter(document__production=document.production)
+        .exclude(document=document)
+        .annotate(text=Cast("body", TextField()))
+    )
     found = revisions.filter(text__contains=str(document.pk))
     return sorted(set(found.values_list("document__name", flat=True)))
-
-
-def _made_for(document: Document) -> list[str]:
-    """The clips that move a figure."""
-    if document.kind != Document.Kind.FIGURE:
-        return []
-    clips = Revision.objects.filter(
-        document__production=document.production,
-        document__kind=Document.Kind.CLIP,
-        body__figure=str(document.pk),
-    )
-    return sorted(set(clips.values_list("document__name", flat=True)))
 
 
 def _listed(names: Sequence[str], most: int = 3) -> str:

@@ -3,6 +3,7 @@
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
+from uuid import UUID
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -11,6 +12,7 @@ from elastic_core.errors import Refusal
 from elastic_core.tracing import Picture
 
 from . import files
+from .models import StoredFile
 
 LARGEST_BYTES = 32 << 20
 MOST_PIXELS = 50_000_000
@@ -48,10 +50,11 @@ def load(production: Production, sha256: str) -> PictureFile:
         return PictureFile(data, CONTENT_TYPES[image.format or ""])
 
 
-def check(production: Production, pictures: Sequence[Picture]) -> None:
+def check(production_id: UUID, pictures: Sequence[Picture]) -> None:
     """Whether all of them are kept in this production."""
     wanted = {picture.file for picture in pictures}
-    known = production.files.filter(sha256__in=wanted).values_list("sha256", flat=True)
+    files = StoredFile.objects.filter(production_id=production_id, sha256__in=wanted)
+    known = files.values_list("sha256", flat=True)
     if wanted - set(known):
         raise Refusal("One of the pictures is not here: bring it in first.")
 

@@ -6,6 +6,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from accounts.models import Production
+from documents import editing
 from documents.models import Document
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.errors import Refusal
@@ -14,8 +15,9 @@ from elastic_core.formats.clip_file import ClipFile
 from elastic_core.formats.scene_file import SceneFile, read_own_file
 from elastic_core.scene.document import Scene, Stint
 from library import motions, shelf
+from library.kinds import CLIP
 
-from . import stage
+from .kinds import SCENE
 
 SNIFFED_BYTES = 4096
 
@@ -80,7 +82,7 @@ class _Shelved:
         if not clip.is_keyed:
             motion = motions.name_of(playable.kept_samples)
             clip = clip.model_copy(update={"motion": motion})
-        for row in self.production.documents.filter(kind=Document.Kind.CLIP, name=clip.name):
+        for row in self.production.documents.filter(kind=CLIP.key, name=clip.name):
             known = shelf.clip_of(row).clip
             if known.model_copy(update={"tracing": None, "lead_in": ""}) == clip:
                 return str(row.pk)
@@ -104,7 +106,8 @@ def _shelve_scene(
             inner = _shelve_scene(held, held.scenes[source.id], shelved, figures, ids)
             ids[source.id] = str(inner.pk)
     scene = _with_ids(scene, figures, ids)
-    return stage.create(shelved.production, scene, shelved.author)
+    label = f"New scene {scene.name}"
+    return editing.create(SCENE, shelved.production, scene, label, shelved.author)
 
 
 def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Scene:

@@ -8,8 +8,8 @@ from django.contrib.auth.models import User
 from django.test import Client
 
 from accounts.models import Membership
+from documents.memory import memory
 from documents.models import Document
-from library import shelf
 from scenes.management.commands.load_demo import ACCOUNT, load_demo
 
 
@@ -38,8 +38,8 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
 
 @pytest.fixture
 def demo(db: Any) -> Demo:
-    shelf.forget()
-    return Demo(Document.objects.get(kind=Document.Kind.SCENE))
+    memory.forget()
+    return Demo(Document.objects.get(kind="scene"))
 
 
 def client_of(user: User) -> Client:

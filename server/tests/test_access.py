@@ -1,6 +1,7 @@
 """Who may see and change what: a table of every route, and a check that none is missing."""
 
 import hashlib
+from dataclasses import replace
 from io import BytesIO
 from typing import Any
 
@@ -24,8 +25,8 @@ REFUSES = {
     CHANGE: "You can look at this production, and not change it.",
     OWN: "Only an owner can change who belongs to a production.",
 }
-PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{scene_id}"
-CLIP = "/api/clips/{clip_id}"
+PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_id}"
+CLIP = "/api/clips/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
 FILE = PRODUCTION + "/files/{sha256}"
 Body = dict[str, Any] | None
@@ -52,8 +53,8 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", "/api/documents/{document_id}/history", None, READ),
     ("get", "/api/figures/{figure_id}", None, READ),
     ("get", "/api/figures/{figure_id}/frames", None, READ),
-    ("get", "/api/clips/{clip_id}/frames", None, READ),
-    ("get", "/api/clips/{clip_id}/file", None, READ),
+    ("get", "/api/clips/{document_id}/frames", None, READ),
+    ("get", "/api/clips/{document_id}/file", None, READ),
     ("get", CLIP, None, READ),
     ("get", CLIP + "/head", None, READ),
     ("get", CLIP + "/gaits", None, READ),
@@ -104,12 +105,12 @@ DRAWN = picture().getvalue()
 
 
 def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
+    named = {"scenes": demo.scene, "clips": demo.document("clip", "Amble")}
+    document = named.get(path.split("/")[2], demo.document("clip", "Reach and light"))
     ids = {
         "production_id": demo.production,
         "figure_id": demo.document("figure", "Odo").pk,
-        "clip_id": demo.document("clip", "Amble").pk,
-        "document_id": demo.document("clip", "Reach and light").pk,
-        "scene_id": demo.scene.pk,
+        "document_id": document.pk,
         "account": "mika",
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }
@@ -183,8 +184,10 @@ def test_what_does_not_exist_is_not_found(owner: Client) -> None:
 
 def test_a_clip_of_another_production_cannot_be_placed(demo: Demo, owner: Client) -> None:
     elsewhere = Production.objects.create(name="Elsewhere")
-    amble = demo.document("clip", "Amble")
-    foreign = shelf.add_clip(elsewhere, shelf.clip_of(amble), None)
+    amble = shelf.clip_of(demo.document("clip", "Amble"))
+    figure = shelf.add_figure(elsewhere, shelf.figure_of(demo.document("figure", "Odo")), None)
+    clip = amble.clip.model_copy(update={"figure": str(figure.pk)})
+    foreign = shelf.add_clip(elsewhere, replace(amble, clip=clip), None)
     change = {
         "kind": "place_stint",
         "stint": "n",

@@ -63,7 +63,7 @@ def test_a_copy_has_a_history_of_its_own(demo: Demo, owner: Client) -> None:
     ]
     made = Document.objects.get(pk=copies[0]["id"])
     assert (made.tags, made.head) == (["dusk"], 1)
-    assert Use.objects.filter(scene=made).count() == 9
+    assert Use.objects.filter(document=made).count() == 9
     view = owner.get(f"/api/scenes/{made.pk}").json()
     assert (view["name"], len(view["desk"]["lanes"][0]["stints"])) == (copies[0]["name"], 4)
 

@@ -148,6 +148,7 @@ class Bench(View):
     root_apart_at: int
     joints: list[BenchJoint]
     curves: list[BenchCurve]
+    channels: list[str]
     plants: list[BenchPlant]
     poses: list[BenchPose]
     beats: list[Beat]
@@ -165,6 +166,7 @@ def bench_of(made: Made) -> Bench:
         stride = _way(playable.samples)
     fps = float(clip.rate)
     apart = root_apart(figure, playable.samples)
+    curves = curves_of(made)
     return Bench(
         name=clip.name,
         figure=clip.figure,
@@ -183,7 +185,8 @@ def bench_of(made: Made) -> Bench:
         root_apart_cm=apart.greatest_cm,
         root_apart_at=apart.at,
         joints=joints_of(figure),
-        curves=curves_of(made),
+        curves=curves,
+        channels=[curve.channel for curve in curves],
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
         beats=list(clip.beats),
@@ -264,6 +267,17 @@ def curves_of(made: Made) -> list[BenchCurve]:
     order = {name: place for place, name in enumerate(figure.names)}
     rows.sort(key=lambda row: order[row.joint])
     return rows
+
+
+def unchanged_curves(before: Made, after: Made) -> set[str]:
+    """The channels whose curves play, and are made here, as before."""
+    was, now = before.curves, after.curves
+    own_was, own_now = before.keyed.clip.keys, after.keyed.clip.keys
+    return {
+        name
+        for name, curve in now.items()
+        if name in was and curve == was[name] and own_was.get(name) == own_now.get(name)
+    }
 
 
 def _keys(curve: Curve, own: Set[float]) -> list[BenchKey]:

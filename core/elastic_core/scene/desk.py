@@ -112,6 +112,7 @@ class Desk(BaseModel):
     backdrop: Backdrop
     figures: list[SceneFigure]
     lanes: list[DeskLane]
+    lane_ids: list[str]
     beats: list[Beat]
     follows: dict[CardNumber, CardNumber]
 
@@ -128,6 +129,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         backdrop=scene.backdrop,
         figures=list(scene.figures),
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
+        lane_ids=[lane.id for lane in scene.lanes],
         beats=list(scene.beats),
         follows=FOLLOWS,
     )

@@ -95,8 +95,8 @@ export type FramesWanted = Schemas['FramesWanted'];
 
 export const sceneFrames = (scene: string, body: FramesWanted) =>
   packed(
-    api.POST('/api/scenes/{scene_id}/frames', {
-      params: { path: { scene_id: scene } },
+    api.POST('/api/scenes/{document_id}/frames', {
+      params: { path: { document_id: scene } },
       body,
       parseAs: 'arrayBuffer',
     }),
@@ -104,8 +104,8 @@ export const sceneFrames = (scene: string, body: FramesWanted) =>
 
 export const clipFrames = (clip: string, most: number) =>
   packed(
-    api.GET('/api/clips/{clip_id}/frames', {
-      params: { path: { clip_id: clip }, query: { most } },
+    api.GET('/api/clips/{document_id}/frames', {
+      params: { path: { document_id: clip }, query: { most } },
       parseAs: 'arrayBuffer',
     }),
   );

@@ -2,6 +2,7 @@
 
 import { answered, api, type Schemas, sendFile } from './client';
 import { type FramePack, readFramePack } from './framePack';
+import { merged } from './merged';
 import { newId } from './newId';
 import { readHead, sendEdit } from './scenes';
 
@@ -24,14 +25,17 @@ export type Picture = Schemas['Picture'];
 export type Gait = Schemas['Gait'];
 export type Chosen = Readonly<Record<string, readonly number[]>>;
 
-/** The clip with its keys one by one: those of a take come as plain values, one a frame. */
-function unpacked(view: object): Clip {
+/** The clip with its keys one by one: those of a take come as plain values, one a frame. Curves that
+ * run as in the known clip do not come again. */
+function unpacked(view: object, known?: Clip): Clip {
   // The client widens the tuples of the schema to lists.
   const packed = view as Schemas['BenchView'];
-  const curves = packed.bench.curves.map(({ every_frame, keys, ...curve }) => ({
+  const brought = packed.bench.curves.map(({ every_frame, keys, ...curve }) => ({
     ...curve,
     keys: every_frame ? keysOf(every_frame) : keys,
   }));
+  const channelOf = ({ channel }: BenchCurve) => channel;
+  const curves = merged<BenchCurve>(packed.bench.channels, channelOf, brought, known?.bench.curves);
   return { ...packed, bench: { ...packed.bench, curves } };
 }
 
@@ -45,15 +49,15 @@ const keysOf = ({ values, own }: Schemas['EveryFrame']): BenchKey[] =>
     own: time < own,
   }));
 
-const pathOf = (id: string) => ({ path: { clip_id: id } });
+const pathOf = (id: string) => ({ path: { document_id: id } });
 
 export async function readClip(id: string, revision: number | null = null): Promise<Clip> {
   const params = { ...pathOf(id), query: { revision } };
-  return unpacked(await answered(api.GET('/api/clips/{clip_id}', { params })));
+  return unpacked(await answered(api.GET('/api/clips/{document_id}', { params })));
 }
 
 export const readClipHead = (id: string): Promise<Schemas['DocumentHead']> =>
-  answered(api.GET('/api/clips/{clip_id}/head', { params: pathOf(id) }));
+  answered(api.GET('/api/clips/{document_id}/head', { params: pathOf(id) }));
 
 /** Make an edit; without a token only say what it would give. */
 export async function sendClipEdit(
@@ -61,22 +65,24 @@ export async function sendClipEdit(
   edit: ClipEdit,
   base: number,
   token: string | null,
+  known?: Clip,
 ): Promise<{ view: Clip; notes: readonly string[]; chosen: Chosen | null }> {
-  const body = { edit, base_revision: base, preview: token === null, token };
-  const call = api.POST('/api/clips/{clip_id}/edits', { params: pathOf(id), body });
+  const preview = token === null;
+  const body = { edit, base_revision: base, preview, token, known: known?.content ?? null };
+  const call = api.POST('/api/clips/{document_id}/edits', { params: pathOf(id), body });
   const { clip, notes, chosen } = await answered(call);
-  return { view: unpacked(clip), notes, chosen };
+  return { view: unpacked(clip, known), notes, chosen };
 }
 
 export async function walkClip(id: string, way: 'undo' | 'redo', base: number): Promise<Clip> {
-  const route = `/api/clips/{clip_id}/${way}` as const;
+  const route = `/api/clips/{document_id}/${way}` as const;
   const body = { base_revision: base };
   return unpacked(await answered(api.POST(route, { params: pathOf(id), body })));
 }
 
 export async function goBackClip(id: string, revision: number, base: number): Promise<Clip> {
   const body = { revision, base_revision: base };
-  const call = api.POST('/api/clips/{clip_id}/go-back', { params: pathOf(id), body });
+  const call = api.POST('/api/clips/{document_id}/go-back', { params: pathOf(id), body });
   return unpacked(await answered(call));
 }
 
@@ -89,7 +95,7 @@ export interface PosesWanted {
 }
 
 export async function clipPoses(id: string, body: PosesWanted): Promise<FramePack> {
-  const { data } = await api.POST('/api/clips/{clip_id}/poses', {
+  const { data } = await api.POST('/api/clips/{document_id}/poses', {
     params: pathOf(id),
     body,
     parseAs: 'arrayBuffer',
@@ -105,7 +111,7 @@ export const readTraces = (
   edit: ClipEdit | null,
 ): Promise<Trace[]> =>
   answered(
-    api.POST('/api/clips/{clip_id}/traces', {
+    api.POST('/api/clips/{document_id}/traces', {
       params: pathOf(id),
       body: { channels, start, end, edit },
     }),
@@ -118,7 +124,7 @@ export const readNumbers = (
   edit: ClipEdit | null,
 ): Promise<PoseNumber[]> =>
   answered(
-    api.POST('/api/clips/{clip_id}/numbers', {
+    api.POST('/api/clips/{document_id}/numbers', {
       params: pathOf(id),
       body: { frame, joints, edit },
     }),
@@ -131,14 +137,14 @@ export const fitKeys = (
   mapping: Readonly<Record<string, string>> | null,
 ): Promise<Schemas['FittedKeysView']> =>
   answered(
-    api.POST('/api/clips/{clip_id}/fit-keys', {
+    api.POST('/api/clips/{document_id}/fit-keys', {
       params: pathOf(id),
       body: { ...copied, mapping: mapping && { ...mapping } },
     }),
   );
 
 export const readGaits = (id: string): Promise<Schemas['GaitCard'][]> =>
-  answered(api.GET('/api/clips/{clip_id}/gaits', { params: pathOf(id) }));
+  answered(api.GET('/api/clips/{document_id}/gaits', { params: pathOf(id) }));
 
 /** Bring pictures in, one after another; `onDone` is told how many are. */
 export async function bringInPictures(

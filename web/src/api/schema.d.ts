@@ -130,7 +130,8 @@ export interface paths {
         };
         /**
          * Read Library
-         * @description Everything of a production.
+         * @description What is in a production, in the order it was made, a page at a time; `after` is the last card of
+         *     the page before.
          */
         get: operations["api_library_read_library"];
         put?: never;
@@ -449,7 +450,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/frames": {
+    "/api/clips/{document_id}/frames": {
         parameters: {
             query?: never;
             header?: never;
@@ -469,7 +470,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/file": {
+    "/api/clips/{document_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -489,7 +490,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}": {
+    "/api/scenes/{document_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -497,10 +498,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Scene
-         * @description The scene that stands, or one of its revisions, as the desk shows it.
+         * Scene read
+         * @description The document that stands, or one of its revisions, as its room shows it.
          */
-        get: operations["api_scene_read_scene"];
+        get: operations["scene_read"];
         put?: never;
         post?: never;
         delete?: never;
@@ -509,7 +510,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/head": {
+    "/api/scenes/{document_id}/head": {
         parameters: {
             query?: never;
             header?: never;
@@ -517,10 +518,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Head
+         * Scene read head
          * @description Which revision stands.
          */
-        get: operations["api_scene_read_head"];
+        get: operations["scene_read_head"];
         put?: never;
         post?: never;
         delete?: never;
@@ -529,7 +530,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/go-back": {
+    "/api/scenes/{document_id}/edits": {
         parameters: {
             query?: never;
             header?: never;
@@ -539,17 +540,18 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Go Back
-         * @description An earlier revision stands again, as a new step.
+         * Scene edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
          */
-        post: operations["api_scene_go_back"];
+        post: operations["scene_edit"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/edits": {
+    "/api/scenes/{document_id}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -559,37 +561,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Edit Scene
-         * @description Make an edit, or with `preview` say what it would give.
-         */
-        post: operations["api_scene_edit_scene"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo
+         * Scene undo
          * @description Back one step.
          */
-        post: operations["api_scene_undo"];
+        post: operations["scene_undo"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/redo": {
+    "/api/scenes/{document_id}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -599,17 +581,37 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
+         * Scene redo
          * @description Forward one step.
          */
-        post: operations["api_scene_redo"];
+        post: operations["scene_redo"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/frames": {
+    "/api/scenes/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scene go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["scene_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/frames": {
         parameters: {
             query?: never;
             header?: never;
@@ -629,7 +631,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/bvh": {
+    "/api/scenes/{document_id}/bvh": {
         parameters: {
             query?: never;
             header?: never;
@@ -649,7 +651,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/file": {
+    "/api/scenes/{document_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -669,7 +671,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}": {
+    "/api/clips/{document_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -677,10 +679,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Clip
-         * @description The clip that stands, or one of its revisions, as the bench shows it.
+         * Clip read
+         * @description The document that stands, or one of its revisions, as its room shows it.
          */
-        get: operations["api_clips_read_clip"];
+        get: operations["clip_read"];
         put?: never;
         post?: never;
         delete?: never;
@@ -689,7 +691,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/head": {
+    "/api/clips/{document_id}/head": {
         parameters: {
             query?: never;
             header?: never;
@@ -697,10 +699,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Clip Head
+         * Clip read head
          * @description Which revision stands.
          */
-        get: operations["api_clips_read_clip_head"];
+        get: operations["clip_read_head"];
         put?: never;
         post?: never;
         delete?: never;
@@ -709,7 +711,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/edits": {
+    "/api/clips/{document_id}/edits": {
         parameters: {
             query?: never;
             header?: never;
@@ -719,17 +721,18 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Edit Clip
-         * @description Make an edit, or with `preview` say what it would give.
+         * Clip edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
          */
-        post: operations["api_clips_edit_clip"];
+        post: operations["clip_edit"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/undo": {
+    "/api/clips/{document_id}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -739,17 +742,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo Clip
+         * Clip undo
          * @description Back one step.
          */
-        post: operations["api_clips_undo_clip"];
+        post: operations["clip_undo"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/redo": {
+    "/api/clips/{document_id}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -759,17 +762,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo Clip
+         * Clip redo
          * @description Forward one step.
          */
-        post: operations["api_clips_redo_clip"];
+        post: operations["clip_redo"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/go-back": {
+    "/api/clips/{document_id}/go-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -779,17 +782,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Go Back Clip
+         * Clip go back
          * @description An earlier revision stands again, as a new step.
          */
-        post: operations["api_clips_go_back_clip"];
+        post: operations["clip_go_back"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/poses": {
+    "/api/clips/{document_id}/poses": {
         parameters: {
             query?: never;
             header?: never;
@@ -809,7 +812,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/traces": {
+    "/api/clips/{document_id}/traces": {
         parameters: {
             query?: never;
             header?: never;
@@ -829,7 +832,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/numbers": {
+    "/api/clips/{document_id}/numbers": {
         parameters: {
             query?: never;
             header?: never;
@@ -849,7 +852,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/fit-keys": {
+    "/api/clips/{document_id}/fit-keys": {
         parameters: {
             query?: never;
             header?: never;
@@ -869,7 +872,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/gaits": {
+    "/api/clips/{document_id}/gaits": {
         parameters: {
             query?: never;
             header?: never;
@@ -1110,6 +1113,8 @@ export interface components {
             figures: components["schemas"]["FigureCard"][];
             /** Scenes */
             scenes: components["schemas"]["SceneCard"][];
+            /** After */
+            after: string | null;
         };
         /** SceneCard */
         SceneCard: {
@@ -1832,6 +1837,8 @@ export interface components {
             figures: components["schemas"]["SceneFigure"][];
             /** Lanes */
             lanes: components["schemas"]["DeskLane"][];
+            /** Lane Ids */
+            lane_ids: string[];
             /** Beats */
             beats: components["schemas"]["Beat"][];
             /** Follows */
@@ -2186,13 +2193,6 @@ export interface components {
             /** Made From */
             made_from: string;
         };
-        /** GoBackWanted */
-        GoBackWanted: {
-            /** Base Revision */
-            base_revision: number;
-            /** Revision */
-            revision: number;
-        };
         /** EditOutcome */
         EditOutcome: {
             scene: components["schemas"]["SceneView"];
@@ -2312,8 +2312,6 @@ export interface components {
         };
         /** EditWanted */
         EditWanted: {
-            /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -2323,6 +2321,10 @@ export interface components {
             preview: boolean;
             /** Token */
             token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * MoveCut
@@ -2823,6 +2825,13 @@ export interface components {
             /** Base Revision */
             base_revision: number;
         };
+        /** GoBackWanted */
+        GoBackWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /** Revision */
+            revision: number;
+        };
         /**
          * FramesWanted
          * @description Frames `[start, end)` from 0; with `edit`, as they would be after it; of an earlier `revision`.
@@ -2886,6 +2895,8 @@ export interface components {
             joints: components["schemas"]["BenchJoint"][];
             /** Curves */
             curves: components["schemas"]["BenchCurve"][];
+            /** Channels */
+            channels: string[];
             /** Plants */
             plants: components["schemas"]["BenchPlant"][];
             /** Poses */
@@ -3092,6 +3103,8 @@ export interface components {
             head: number;
             /** Content */
             content: string;
+            /** Made From */
+            made_from: string;
             /** May Change */
             may_change: boolean;
             /** Undo */
@@ -3140,8 +3153,6 @@ export interface components {
         };
         /** ClipEditWanted */
         ClipEditWanted: {
-            /** Edit */
-            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"];
             /** Base Revision */
             base_revision: number;
             /**
@@ -3151,6 +3162,10 @@ export interface components {
             preview: boolean;
             /** Token */
             token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["KeyPose"] | components["schemas"]["InsertKeys"] | components["schemas"]["Favour"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["ReverseKeys"] | components["schemas"]["DeleteKeys"] | components["schemas"]["SnapKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetSpans"] | components["schemas"]["SetKey"] | components["schemas"]["ShiftValues"] | components["schemas"]["SetBeyond"] | components["schemas"]["StartWalk"] | components["schemas"]["CloseSeam"] | components["schemas"]["TurnDial"] | components["schemas"]["LinkHalves"] | components["schemas"]["MirrorClip"] | components["schemas"]["SetCycle"] | components["schemas"]["SetTravels"] | components["schemas"]["SetStride"] | components["schemas"]["LayRoot"] | components["schemas"]["FindContacts"] | components["schemas"]["SetPlant"] | components["schemas"]["RemovePlant"] | components["schemas"]["HoldFeet"] | components["schemas"]["SetClipLength"] | components["schemas"]["SetRate"] | components["schemas"]["SetExposure"] | components["schemas"]["SetColour"] | components["schemas"]["NamePose"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["SetTracing"] | components["schemas"]["RemoveTracing"];
         };
         /**
          * CloseSeam
@@ -4436,7 +4451,10 @@ export interface operations {
     };
     api_library_read_library: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                most?: number;
+            };
             header?: never;
             path: {
                 production_id: string;
@@ -5093,7 +5111,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5122,7 +5140,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5146,84 +5164,18 @@ export interface operations {
             };
         };
     };
-    api_scene_read_scene: {
+    scene_read: {
         parameters: {
             query?: {
                 revision?: number | null;
             };
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SceneView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    api_scene_read_head: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DocumentHead"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    api_scene_go_back: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GoBackWanted"];
-            };
-        };
         responses: {
             /** @description OK */
             200: {
@@ -5263,12 +5215,43 @@ export interface operations {
             };
         };
     };
-    api_scene_edit_scene: {
+    scene_read_head: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scene_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5316,12 +5299,12 @@ export interface operations {
             };
         };
     };
-    api_scene_undo: {
+    scene_undo: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5369,18 +5352,71 @@ export interface operations {
             };
         };
     };
-    api_scene_redo: {
+    scene_redo: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scene_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
             };
         };
         responses: {
@@ -5427,7 +5463,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5473,7 +5509,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5511,7 +5547,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scene_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5535,14 +5571,14 @@ export interface operations {
             };
         };
     };
-    api_clips_read_clip: {
+    clip_read: {
         parameters: {
             query?: {
                 revision?: number | null;
             };
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5566,6 +5602,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5577,12 +5622,12 @@ export interface operations {
             };
         };
     };
-    api_clips_read_clip_head: {
+    clip_read_head: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5608,12 +5653,12 @@ export interface operations {
             };
         };
     };
-    api_clips_edit_clip: {
+    clip_edit: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5661,12 +5706,12 @@ export interface operations {
             };
         };
     };
-    api_clips_undo_clip: {
+    clip_undo: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5714,12 +5759,12 @@ export interface operations {
             };
         };
     };
-    api_clips_redo_clip: {
+    clip_redo: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5767,12 +5812,12 @@ export interface operations {
             };
         };
     };
-    api_clips_go_back_clip: {
+    clip_go_back: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5825,7 +5870,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5867,7 +5912,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5911,7 +5956,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5955,7 +6000,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };
@@ -5999,7 +6044,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                clip_id: string;
+                document_id: string;
             };
             cookie?: never;
         };

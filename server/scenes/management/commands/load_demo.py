@@ -8,9 +8,10 @@ from django.db import transaction
 
 from accounts.models import Membership, Production
 from demo.production import PRODUCTION, figure, odo_clips, other_clips, quay_at_dusk
+from documents import editing
 from documents.models import Document
 from library import shelf
-from scenes import stage
+from scenes.kinds import SCENE
 
 ACCOUNT, PASSWORD = "mika", "lamplight"
 
@@ -43,4 +44,5 @@ def load_demo() -> Document:
         *other_clips(figures["gull"], kept["gull"], figures["capstan"], kept["capstan"]),
     ]
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
-    return stage.create(production, quay_at_dusk(kept, clips), user)
+    scene = quay_at_dusk(kept, clips)
+    return editing.create(SCENE, production, scene, f"New scene {scene.name}", user)

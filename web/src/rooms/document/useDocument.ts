@@ -30,12 +30,13 @@ export interface Routes<View, Edit> {
   readonly kind: 'scene' | 'clip';
   readonly read: (id: string) => Promise<View>;
   readonly head: (id: string) => Promise<Head>;
-  /** Make an edit; without a token only say what it would give. */
+  /** Make an edit; without a token only say what it would give. What is known need not come again. */
   readonly send: (
     id: string,
     edit: Edit,
     base: number,
     token: string | null,
+    known?: View,
   ) => Promise<Outcome<View>>;
   readonly walk: (id: string, way: 'undo' | 'redo', base: number) => Promise<View>;
   readonly goBack: (id: string, revision: number, base: number) => Promise<View>;
@@ -74,13 +75,14 @@ async function send<View, Edit>(
   routes: Routes<View, Edit>,
   id: string,
   step: Step<Edit>,
-  base: number,
+  known: View | undefined,
 ): Promise<Sent<Outcome<View>>> {
+  const base = known?.revision ?? 0;
   try {
     if (step.kind === 'walk') {
       return { is: 'made', outcome: { view: await routes.walk(id, step.way, base), notes: [] } };
     }
-    return { is: 'made', outcome: await routes.send(id, step.edit, base, step.token) };
+    return { is: 'made', outcome: await routes.send(id, step.edit, base, step.token, known) };
   } catch (problem) {
     if (!(problem instanceof Trouble)) return { is: 'refused', problem };
     if (problem.isUnreachable) return { is: 'unreachable' };
@@ -130,7 +132,7 @@ export function useDocument<View extends Viewed, Edit>(
     () =>
       new EditLine<Outcome<View>, Edit>(
         {
-          send: (step) => send(routes, id, step, standing()?.revision ?? 0),
+          send: (step) => send(routes, id, step, standing()),
           onMade: ({ view, notes, chosen }) => {
             settle(view);
             setPreview(null);
@@ -212,7 +214,7 @@ export function useDocument<View extends Viewed, Edit>(
             const now = standing();
             if (!now) return;
             try {
-              const { view, chosen } = await routes.send(id, asked, now.revision, null);
+              const { view, chosen } = await routes.send(id, asked, now.revision, null, now);
               if (state.wanted)
                 setPreview({
                   edit: asked,

@@ -10,8 +10,8 @@ const ROUTES: Routes<Scene, Edit> = {
   kind: 'scene',
   read: readScene,
   head: readHead,
-  send: async (id, edit, base, token) => {
-    const { scene, notes } = await sendEdit(id, edit, base, token);
+  send: async (id, edit, base, token, known) => {
+    const { scene, notes } = await sendEdit(id, edit, base, token, known);
     return { view: scene, notes };
   },
   walk,

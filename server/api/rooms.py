@@ -1,0 +1,155 @@
+"""The routes that every kind of document has, made once for each: read, head, edits, undo and redo, and
+going back. What a room shows beside them is its own router's."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+
+from accounts.models import Membership
+from documents import editing, history
+from documents.kinds import Kind, Opened
+from documents.models import Document
+from documents.opening import opened
+
+from .access import document, person
+from .heads import head_of
+from .schemas import DocumentHead, DocumentView, GoBackWanted, Problem, StepWanted
+
+Answers = {200: None, 404: Problem, 409: Problem, 422: Problem}
+
+
+@dataclass(frozen=True)
+class Room:
+    """What the page shows of one kind of document.
+
+    view      its schema, and `shown` what of an opened document it tells
+    wanted    an edit as it is asked for, and `outcome` its answer, with `told` what that tells
+    changes   of what is shown only what differs from what the page has
+    """
+
+    kind: Kind[Any, Any]
+    view: type[DocumentView]
+    shown: Callable[[Document, Opened[Any]], dict[str, Any]]
+    wanted: type[Any]
+    outcome: type[Any]
+    told: Callable[[Any], dict[str, Any]]
+    changes: Callable[[Opened[Any], Opened[Any], dict[str, Any]], dict[str, Any]]
+
+    def view_of(
+        self,
+        row: Document,
+        member: Membership,
+        now: Opened[Any],
+        revision: int | None = None,
+        known: Opened[Any] | None = None,
+        *,
+        passing: bool = False,
+    ) -> DocumentView:
+        """What the page shows; an earlier revision can be looked at, and not changed. Of a preview,
+        which is passing, there is nothing to undo."""
+        steps = history.Steps(None, None) if passing else history.steps(row)
+        stands = revision is None or revision == row.head
+        shown = self.shown(row, now)
+        return self.view(
+            id=row.pk,
+            production=row.production_id,
+            production_name=row.production.name,
+            name=now.document.name,
+            revision=row.head if revision is None else revision,
+            head=row.head,
+            content=now.content,
+            made_from=now.made_from,
+            may_change=member.may_change and stands,
+            undo=steps.undo,
+            redo=steps.redo,
+            **(shown if known is None else self.changes(known, now, shown)),
+        )
+
+
+def routes_of(room: Room) -> Router:
+    """The routes of one kind of document."""
+    key, title = room.kind.key, room.kind.key.capitalize()
+    router = Router(tags=[key])
+    view = {200: room.view, 404: Problem, 409: Problem, 422: Problem}
+
+    def read(request: HttpRequest, document_id: UUID, revision: int | None = None) -> Any:
+        """The document that stands, or one of its revisions, as its room shows it."""
+        found, member = document(request, key, document_id)
+        return room.view_of(found, member, opened(found, revision), revision)
+
+    def read_head(request: HttpRequest, document_id: UUID) -> DocumentHead:
+        """Which revision stands."""
+        found, _ = document(request, key, document_id)
+        return head_of(found)
+
+    def edit(request: HttpRequest, document_id: UUID, wanted: room.wanted) -> Any:  # type: ignore[name-defined]
+        """Make an edit, or with `preview` say what it would give. A page that says which `content`
+        it shows is answered with what differs from that."""
+        found, member = document(request, key, document_id, to_change=True)
+        known = None
+        if wanted.preview:
+            history.check_stands(found, wanted.base_revision)
+            before = opened(found)
+            known = before if before.content == wanted.known else None
+            made = editing.preview(found, wanted.edit)
+        else:
+            if wanted.known is not None and found.head == wanted.base_revision:
+                before = opened(found)
+                known = before if before.content == wanted.known else None
+            made = editing.save(
+                found, wanted.edit, wanted.base_revision, person(request), wanted.token
+            )
+            made.row.production = found.production
+        shown = room.view_of(
+            made.row, member, made.opened, known=known, passing=bool(wanted.preview)
+        )
+        return room.outcome(
+            **{key: shown}, label=made.label, notes=list(made.notes), **room.told(made.edited)
+        )
+
+    def walk(request: HttpRequest, document_id: UUID, wanted: StepWanted, forward: bool) -> Any:
+        found, member = document(request, key, document_id, to_change=True)
+        held = editing.walk(found, wanted.base_revision, forward=forward)
+        held.production = found.production
+        return room.view_of(held, member, opened(held))
+
+    def undo(request: HttpRequest, document_id: UUID, wanted: StepWanted) -> Any:
+        """Back one step."""
+        return walk(request, document_id, wanted, forward=False)
+
+    def redo(request: HttpRequest, document_id: UUID, wanted: StepWanted) -> Any:
+        """Forward one step."""
+        return walk(request, document_id, wanted, forward=True)
+
+    def go_back(request: HttpRequest, document_id: UUID, wanted: GoBackWanted) -> Any:
+        """An earlier revision stands again, as a new step."""
+        found, member = document(request, key, document_id, to_change=True)
+        author = person(request)
+        held = editing.go_back(found, wanted.revision, wanted.base_revision, author)
+        held.production = found.production
+        return room.view_of(held, member, opened(held))
+
+    outcome = {200: room.outcome, 404: Problem, 409: Problem, 422: Problem}
+    at = "/{uuid:document_id}"
+    for method, path, answer, work in (
+        ("GET", at, view, read),
+        ("GET", f"{at}/head", {200: DocumentHead, 404: Problem}, read_head),
+        ("POST", f"{at}/edits", outcome, edit),
+        ("POST", f"{at}/undo", view, undo),
+        ("POST", f"{at}/redo", view, redo),
+        ("POST", f"{at}/go-back", view, go_back),
+    ):
+        name = f"{title} {work.__name__.replace('_', ' ')}"
+        router.add_api_operation(
+            path,
+            [method],
+            work,
+            response=answer,
+            operation_id=f"{key}_{work.__name__}",
+            summary=name,
+        )
+    return router

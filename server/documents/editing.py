@@ -1,0 +1,120 @@
+"""Making, editing and walking documents of every kind (rules 8.1 to 8.3)."""
+
+import hashlib
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from pydantic import BaseModel
+
+from accounts.models import Production
+
+from . import history, telling
+from .kinds import Edited, Kind, Opened, kind_of
+from .memory import memory
+from .models import Document
+from .opening import Shelf, keep, open_as, opened
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What came of an edit; `edited` is none where it had been made before."""
+
+    row: Document
+    opened: Opened[Any]
+    label: str
+    notes: tuple[str, ...] = ()
+    edited: Edited | None = None
+
+
+def create(
+    kind: Kind[Any, Any],
+    production: Production,
+    document: Any,
+    label: str,
+    author: User | None,
+) -> Document:
+    """A new document with its first revision."""
+    with transaction.atomic():
+        row = Document(production=production, kind=kind.key, name=document.name)
+        now = open_as(row, 1, document)
+        telling.tell(row, now)
+        row.save(force_insert=True)
+        history.first(row, kind.write(document), label, author)
+        telling.note_uses(row, document)
+    keep(row, 1, document)
+    return row
+
+
+def preview(row: Document, edit: BaseModel) -> Outcome:
+    """What an edit would give; nothing is saved."""
+    return _made(row, opened(row), edit)
+
+
+def save(
+    row: Document, edit: BaseModel, base_revision: int, author: User, token: str | None = None
+) -> Outcome:
+    """Apply an edit and save the outcome as a new revision, in one transaction.
+
+    An edit whose answer was lost can be sent again with its token: it is made once.
+    """
+    with transaction.atomic():
+        held = history.held(row)
+        if (made := history.made_already(held, token)) is not None:
+            return Outcome(held, opened(held), made.label)
+        history.check_stands(held, base_revision)
+        outcome = _made(held, opened(held), edit)
+        saved(held, outcome.opened.document, outcome.label, author, token)
+    return Outcome(held, opened(held), outcome.label, outcome.notes, outcome.edited)
+
+
+def saved(
+    held: Document, document: Any, label: str, author: User, token: str | None = None
+) -> None:
+    """A document as a new revision of a row that is held."""
+    number = history.save(held, kind_of(held).write(document), label, author, token)
+    keep(held, number, document)
+    held.head, held.name = number, document.name
+    _stand(held, document)
+
+
+def walk(row: Document, base_revision: int, *, forward: bool) -> Document:
+    """One step back or forward."""
+    with transaction.atomic():
+        held = history.locked(row, base_revision)
+        held.head = (history.after if forward else history.before)(held)
+        document = opened(held).document
+        held.name = document.name
+        _stand(held, document)
+    return held
+
+
+def go_back(row: Document, revision: int, base_revision: int, author: User) -> Document:
+    """An earlier revision stands again, as a new step."""
+    with transaction.atomic():
+        held = history.locked(row, base_revision)
+        history.check_other(held, revision)
+        document = opened(held, revision).document
+        saved(held, document, f"Go back to revision {revision}", author)
+    return held
+
+
+def _stand(held: Document, document: Any) -> None:
+    """What the row tells of the revision that stands from now on."""
+    telling.tell(held, opened(held))
+    held.save()
+    telling.note_uses(held, document)
+
+
+def _made(row: Document, before: Opened[Any], edit: BaseModel) -> Outcome:
+    """An edit's outcome. A drag asks for it several times, and it is worked out once."""
+    name = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
+    key = ("edited", before.content, before.made_from, name)
+    found = memory.get(key)
+    if found is None:
+        kind = kind_of(row)
+        found = kind.edit(Shelf(row.production_id), before, edit)
+        memory.put(key, found, kind.weighs(found[0].document))
+    after, edited = found
+    return Outcome(row, after, edited.label, edited.notes, edited)

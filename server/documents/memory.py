@@ -1,0 +1,59 @@
+"""What was read and worked out, kept in this process up to so many bytes.
+
+A revision never changes once it is saved, so what is made from one can be kept; nothing depends on it.
+"""
+
+import threading
+from collections.abc import Callable, Hashable
+from typing import Any, TypeVar
+
+from cachetools import LRUCache
+from django.conf import settings
+
+T = TypeVar("T")
+# What a thing takes beside its arrays: its place in the memory, its models.
+LEAST_BYTES = 2_000
+
+
+class Memory:
+    """The things used last, bounded by their bytes; anything larger than the whole is not kept."""
+
+    def __init__(self, most_bytes: int) -> None:
+        self._kept: LRUCache[Hashable, tuple[Any, int]] = LRUCache(
+            most_bytes, getsizeof=lambda entry: entry[1]
+        )
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable) -> Any:
+        """What is kept under this key; none where nothing is."""
+        with self._lock:
+            found = self._kept.get(key)
+        return None if found is None else found[0]
+
+    def put(self, key: Hashable, thing: T, weighs: int) -> T:
+        """Keep a thing that weighs about so many bytes."""
+        weight = weighs + LEAST_BYTES
+        with self._lock:
+            if weight <= self._kept.maxsize:
+                self._kept[key] = (thing, weight)
+        return thing
+
+    def made(self, key: Hashable, make: Callable[[], T], weighs: Callable[[T], int]) -> T:
+        """What is kept under this key, or made now and kept."""
+        found = self.get(key)
+        if found is None:
+            thing = make()
+            return self.put(key, thing, weighs(thing))
+        return found  # type: ignore[no-any-return]
+
+    @property
+    def bytes_kept(self) -> int:
+        return int(self._kept.currsize)
+
+    def forget(self) -> None:
+        """Let go of everything: for tests, whose revisions are rolled back."""
+        with self._lock:
+            self._kept.clear()
+
+
+memory = Memory(settings.MEMORY_BYTES)

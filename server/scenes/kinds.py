@@ -1,0 +1,122 @@
+"""Scenes, as a kind of document; and what stints play, by the kind of its source."""
+
+import hashlib
+from typing import Any
+
+from documents.kinds import Facts, Kind, Opened
+from documents.opening import Shelf
+from elastic_core.clock import format_rate
+from elastic_core.errors import Refusal
+from elastic_core.performance import Performance
+from elastic_core.scene.cast import SceneSource, StintSource
+from elastic_core.scene.document import Scene
+from elastic_core.scene.edits import SceneEdit, apply_edit, brings
+from elastic_core.scene.edits.base import Edited
+from elastic_core.scene.material import Material
+from elastic_core.scene.part import ScenePart
+from library.kinds import made_of
+
+
+def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
+    return _opened(shelf, scene, _material(shelf, scene, ()))
+
+
+def _opened(shelf: Shelf, scene: Scene, material: Material) -> Opened[Scene]:
+    """`content` names exactly what the scene's frames come from."""
+    stands = sorted(shelf.revision(name) for name in _made_of(scene, material))
+    text = "\n".join([scene.model_dump_json(), *stands])
+    content = hashlib.sha256(text.encode()).hexdigest()[:32]
+    return Opened(scene, material, content, shelf.made_from(scene.document_ids))
+
+
+def _made_of(scene: Scene, material: Material) -> set[str]:
+    """The ids of all documents that the scene's frames come from, those of its parts too."""
+    names = set(scene.document_ids)
+    for source in scene.sources:
+        performance = material.performances.get(source)
+        if performance is not None:
+            names.add(performance.figure)
+        if isinstance(performance, ScenePart):
+            names |= _made_of(performance.scene, performance.material)
+    return names
+
+
+def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
+    shelf.heads(scene.document_ids)
+    return Material(
+        shelf.documents(scene.figure_ids, "figure"), _performances(shelf, scene.sources, outer)
+    )
+
+
+def _performances(
+    shelf: Shelf, sources: set[StintSource], outer: tuple[str, ...]
+) -> dict[StintSource, Performance]:
+    """What of these sources is here. `outer` are the scenes that are being opened already."""
+    found: dict[StintSource, Performance] = {}
+    for kind, perform in _PERFORM.items():
+        own = [source for source in sources if source.kind == kind]
+        documents = shelf.documents((source.document for source in own), kind)
+        for source in own:
+            if source.document in documents:
+                found[source] = perform(shelf, documents[source.document], source, outer)
+    return found
+
+
+def _clip(shelf: Shelf, clip: Any, source: StintSource, outer: tuple[str, ...]) -> Performance:
+    return made_of(shelf, clip, shelf.revision(source.document)).playable
+
+
+def _part(shelf: Shelf, inner: Any, source: StintSource, outer: tuple[str, ...]) -> Performance:
+    if source.document in outer:
+        raise Refusal(f"“{inner.name}” would play itself.")
+    assert isinstance(source, SceneSource)
+    material = _material(shelf, inner, (*outer, source.document))
+    return ScenePart(inner, material, inner.figure(source.figure))
+
+
+# What a stint plays, by the kind of its source: another kind of performance is one line more.
+_PERFORM = {"clip": _clip, "scene": _part}
+
+
+def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene], Edited]:
+    scene = before.document
+    sources, figures = brings(edit)
+    material: Material = before.made_of
+    sources -= set(material.performances)
+    figures -= set(material.figures)
+    shelf.heads(scene.document_ids | {source.document for source in sources} | figures)
+    if sources or figures:
+        performances = _performances(shelf, sources, ())
+        figures |= {performance.figure for performance in performances.values()}
+        material = Material(
+            {**material.figures, **shelf.documents(figures - {""}, "figure")},
+            {**material.performances, **performances},
+        )
+    edited = apply_edit(scene, edit, material)
+    return _opened(shelf, edited.scene, material), edited
+
+
+def _facts(opened: Opened[Scene]) -> Facts:
+    scene = opened.document
+    return Facts(
+        rate=format_rate(scene.rate),
+        length_frames=scene.played_frames,
+        rest={
+            "figures": [
+                {"id": member.id, "name": member.name, "figure": member.figure}
+                for member in scene.figures
+            ]
+        },
+    )
+
+
+SCENE: Kind[Scene, SceneEdit] = Kind(
+    key="scene",
+    read=Scene.model_validate,
+    write=lambda scene: scene.model_dump(mode="json"),
+    weighs=lambda scene: 2_000 + 2_000 * sum(len(lane.stints) + 1 for lane in scene.lanes),
+    uses=lambda scene: scene.document_ids,
+    open=_open,
+    edit=_edit,
+    facts=_facts,
+)
