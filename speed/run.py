@@ -3,9 +3,15 @@
 import sys
 import time
 
-from . import bvh_read, page, seam, standard_shot
+from . import bvh_read, dense, page, seam, standard_shot
 
-BENCHES = {"shot": standard_shot.run, "read": bvh_read.run, "seam": seam.run, "page": page.run}
+BENCHES = {
+    "shot": standard_shot.run,
+    "read": bvh_read.run,
+    "seam": seam.run,
+    "page": page.run,
+    "dense": dense.run,
+}
 
 
 def loop_ms() -> float:

@@ -1,8 +1,10 @@
 """Productions and who belongs to them."""
 
 import uuid
+from typing import ClassVar
 
 from django.contrib.auth.models import User
+from django.contrib.sessions.base_session import AbstractBaseSession, BaseSessionManager
 from django.db import models
 
 
@@ -37,3 +39,24 @@ class Membership(models.Model):
     @property
     def may_change(self) -> bool:
         return self.role != self.Role.VIEWER
+
+
+class SessionsWithPeople(BaseSessionManager["PersonSession"]):
+    def get_queryset(self) -> "models.QuerySet[PersonSession]":
+        return super().get_queryset().select_related("person")
+
+
+class PersonSession(AbstractBaseSession):
+    """A browser's session, and who is signed in there."""
+
+    person = models.ForeignKey(User, models.CASCADE, null=True)
+    objects: ClassVar[SessionsWithPeople] = SessionsWithPeople()
+
+    class Meta(AbstractBaseSession.Meta):
+        verbose_name = "session"
+
+    @classmethod
+    def get_session_store_class(cls) -> type:
+        from .sessions import SessionStore
+
+        return SessionStore

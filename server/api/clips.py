@@ -17,7 +17,7 @@ from elastic_core.clip.fitted_keys import fitted_keys, joints_with_keys
 from elastic_core.clip.new import blank, from_motion, from_pose
 from elastic_core.clip.numbers import PoseNumber, numbers_of
 from elastic_core.clip.traces import Trace, traces_of
-from elastic_core.clip.view import Bench, bench_of, unchanged_curves
+from elastic_core.clip.view import bench_of
 from elastic_core.clock import Rate, parse_rate
 from elastic_core.cycle.starter import PRESETS, preset
 from elastic_core.cycle.travel import in_place
@@ -56,20 +56,15 @@ MOST_FRAMES = 4096
 FIGURE_ON_BENCH = "figure"
 
 
-def _shown(row: Document, now: Opened[Clip]) -> dict[str, Any]:
-    uses = row.used_in.select_related("document").order_by("document__name")
+def _shown(row: Document, now: Opened[Clip], known: Opened[Clip] | None) -> dict[str, Any]:
+    uses = row.used_in.filter(document__kind=SCENE.key).order_by("document__name")
     return {
-        "bench": bench_of(now.made_of),
-        "used_in": [UsedIn(id=use.document_id, name=use.document.name) for use in uses],
+        "bench": bench_of(now.made_of, None if known is None else known.made_of),
+        "used_in": [
+            UsedIn(id=pk, name=name)
+            for pk, name in uses.values_list("document_id", "document__name")
+        ],
     }
-
-
-def _changes(known: Opened[Clip], now: Opened[Clip], shown: dict[str, Any]) -> dict[str, Any]:
-    """Curves that run as they ran are left out."""
-    bench: Bench = shown["bench"]
-    same = unchanged_curves(known.made_of, now.made_of)
-    curves = [curve for curve in bench.curves if curve.channel not in same]
-    return {**shown, "bench": bench.model_copy(update={"curves": curves})}
 
 
 def _told(edited: Any) -> dict[str, Any]:
@@ -84,7 +79,6 @@ ROOM = Room(
     wanted=ClipEditWanted,
     outcome=BenchOutcome,
     told=_told,
-    changes=_changes,
 )
 router = routes_of(ROOM)
 

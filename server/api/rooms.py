@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest
-from ninja import Router
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
 
 from accounts.models import Membership
 from documents import editing, history
@@ -19,25 +19,22 @@ from .access import document, person
 from .heads import head_of
 from .schemas import DocumentHead, DocumentView, GoBackWanted, Problem, StepWanted
 
-Answers = {200: None, 404: Problem, 409: Problem, 422: Problem}
-
 
 @dataclass(frozen=True)
 class Room:
     """What the page shows of one kind of document.
 
-    view      its schema, and `shown` what of an opened document it tells
+    view      its schema, and `shown` what of an opened document it tells: only what differs from the
+              one that the page shows, where that is known
     wanted    an edit as it is asked for, and `outcome` its answer, with `told` what that tells
-    changes   of what is shown only what differs from what the page has
     """
 
     kind: Kind[Any, Any]
     view: type[DocumentView]
-    shown: Callable[[Document, Opened[Any]], dict[str, Any]]
+    shown: Callable[[Document, Opened[Any], Opened[Any] | None], dict[str, Any]]
     wanted: type[Any]
     outcome: type[Any]
     told: Callable[[Any], dict[str, Any]]
-    changes: Callable[[Opened[Any], Opened[Any], dict[str, Any]], dict[str, Any]]
 
     def view_of(
         self,
@@ -53,7 +50,6 @@ class Room:
         which is passing, there is nothing to undo."""
         steps = history.Steps(None, None) if passing else history.steps(row)
         stands = revision is None or revision == row.head
-        shown = self.shown(row, now)
         return self.view(
             id=row.pk,
             production=row.production_id,
@@ -66,8 +62,13 @@ class Room:
             may_change=member.may_change and stands,
             undo=steps.undo,
             redo=steps.redo,
-            **(shown if known is None else self.changes(known, now, shown)),
+            **self.shown(row, now, known),
         )
+
+
+def _written(answer: Schema) -> HttpResponse:
+    """An answer as JSON: written once, and not checked against its own schema a second time."""
+    return HttpResponse(answer.model_dump_json(), content_type="application/json; charset=utf-8")
 
 
 def routes_of(room: Room) -> Router:
@@ -79,27 +80,22 @@ def routes_of(room: Room) -> Router:
     def read(request: HttpRequest, document_id: UUID, revision: int | None = None) -> Any:
         """The document that stands, or one of its revisions, as its room shows it."""
         found, member = document(request, key, document_id)
-        return room.view_of(found, member, opened(found, revision), revision)
+        return _written(room.view_of(found, member, opened(found, revision), revision))
 
     def read_head(request: HttpRequest, document_id: UUID) -> DocumentHead:
         """Which revision stands."""
-        found, _ = document(request, key, document_id)
-        return head_of(found)
+        return head_of(person(request), key, document_id)
 
     def edit(request: HttpRequest, document_id: UUID, wanted: room.wanted) -> Any:  # type: ignore[name-defined]
         """Make an edit, or with `preview` say what it would give. A page that says which `content`
         it shows is answered with what differs from that."""
         found, member = document(request, key, document_id, to_change=True)
-        known = None
+        before = opened(found) if found.head == wanted.base_revision else None
+        known = before if before and before.content == wanted.known else None
         if wanted.preview:
             history.check_stands(found, wanted.base_revision)
-            before = opened(found)
-            known = before if before.content == wanted.known else None
-            made = editing.preview(found, wanted.edit)
+            made = editing.preview(found, wanted.edit, before)
         else:
-            if wanted.known is not None and found.head == wanted.base_revision:
-                before = opened(found)
-                known = before if before.content == wanted.known else None
             made = editing.save(
                 found, wanted.edit, wanted.base_revision, person(request), wanted.token
             )
@@ -107,15 +103,16 @@ def routes_of(room: Room) -> Router:
         shown = room.view_of(
             made.row, member, made.opened, known=known, passing=bool(wanted.preview)
         )
-        return room.outcome(
-            **{key: shown}, label=made.label, notes=list(made.notes), **room.told(made.edited)
+        told = room.told(made.edited)
+        return _written(
+            room.outcome(**{key: shown}, label=made.label, notes=list(made.notes), **told)
         )
 
     def walk(request: HttpRequest, document_id: UUID, wanted: StepWanted, forward: bool) -> Any:
         found, member = document(request, key, document_id, to_change=True)
         held = editing.walk(found, wanted.base_revision, forward=forward)
         held.production = found.production
-        return room.view_of(held, member, opened(held))
+        return _written(room.view_of(held, member, opened(held)))
 
     def undo(request: HttpRequest, document_id: UUID, wanted: StepWanted) -> Any:
         """Back one step."""
@@ -131,7 +128,7 @@ def routes_of(room: Room) -> Router:
         author = person(request)
         held = editing.go_back(found, wanted.revision, wanted.base_revision, author)
         held.production = found.production
-        return room.view_of(held, member, opened(held))
+        return _written(room.view_of(held, member, opened(held)))
 
     outcome = {200: room.outcome, 404: Problem, 409: Problem, 422: Problem}
     at = "/{uuid:document_id}"

@@ -34,7 +34,7 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
-    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "accounts.signing_in.with_person",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
@@ -68,6 +68,7 @@ AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 SILENCED_SYSTEM_CHECKS = ["axes.W002"]  # the API says itself that an account is locked
 
+SESSION_ENGINE = "accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"

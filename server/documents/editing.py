@@ -47,9 +47,9 @@ def create(
     return row
 
 
-def preview(row: Document, edit: BaseModel) -> Outcome:
-    """What an edit would give; nothing is saved."""
-    return _made(row, opened(row), edit)
+def preview(row: Document, edit: BaseModel, before: Opened[Any] | None = None) -> Outcome:
+    """What an edit would give; nothing is saved. `before` is the document opened, where it is already."""
+    return _made(row, before or opened(row), edit)
 
 
 def save(
@@ -64,8 +64,14 @@ def save(
         if (made := history.made_already(held, token)) is not None:
             return Outcome(held, opened(held), made.label)
         history.check_stands(held, base_revision)
-        outcome = _made(held, opened(held), edit)
-        saved(held, outcome.opened.document, outcome.label, author, token)
+        before = opened(held)
+        outcome = _made(held, before, edit)
+        memory.drop(_key(before, edit))
+        number = history.save(
+            held, kind_of(held).write(outcome.opened.document), outcome.label, author, token
+        )
+        kind_of(held).keep(outcome.opened, f"{held.pk}:{number}")
+        _stands(held, number, outcome.opened.document)
     return Outcome(held, opened(held), outcome.label, outcome.notes, outcome.edited)
 
 
@@ -74,9 +80,7 @@ def saved(
 ) -> None:
     """A document as a new revision of a row that is held."""
     number = history.save(held, kind_of(held).write(document), label, author, token)
-    keep(held, number, document)
-    held.head, held.name = number, document.name
-    _stand(held, document)
+    _stands(held, number, document)
 
 
 def walk(row: Document, base_revision: int, *, forward: bool) -> Document:
@@ -100,6 +104,13 @@ def go_back(row: Document, revision: int, base_revision: int, author: User) -> D
     return held
 
 
+def _stands(held: Document, number: int, document: Any) -> None:
+    """A revision that was just saved stands from now on."""
+    keep(held, number, document)
+    held.head, held.name = number, document.name
+    _stand(held, document)
+
+
 def _stand(held: Document, document: Any) -> None:
     """What the row tells of the revision that stands from now on."""
     telling.tell(held, opened(held))
@@ -109,12 +120,16 @@ def _stand(held: Document, document: Any) -> None:
 
 def _made(row: Document, before: Opened[Any], edit: BaseModel) -> Outcome:
     """An edit's outcome. A drag asks for it several times, and it is worked out once."""
-    name = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
-    key = ("edited", before.content, before.made_from, name)
+    key = _key(before, edit)
     found = memory.get(key)
     if found is None:
         kind = kind_of(row)
         found = kind.edit(Shelf(row.production_id), before, edit)
-        memory.put(key, found, kind.weighs(found[0].document))
+        memory.put(key, found, found[0].weighs)
     after, edited = found
     return Outcome(row, after, edited.label, edited.notes, edited)
+
+
+def _key(before: Opened[Any], edit: BaseModel) -> tuple[str, ...]:
+    name = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
+    return ("edited", before.content, before.made_from, name)

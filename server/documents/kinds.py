@@ -44,13 +44,16 @@ class Opened(Generic[D]):
     """A document of one kind with all that it takes to show it and to work on it.
 
     `made_of` is what it plays from, of the kind's own type. `content` names exactly what its frames
-    come from, and `made_from` what stands of all that it uses.
+    come from, `made_from` what stands of all that it uses, `id` is the
+    document's own, and `weighs` about how many bytes all of it takes.
     """
 
     document: D
     made_of: Any
     content: str
     made_from: str = ""
+    id: str = ""
+    weighs: int = 0
 
 
 @dataclass(frozen=True)
@@ -64,6 +67,7 @@ class Kind(Generic[D, E]):
     open      a document and its name (“id:revision”) → with what it is made from
     edit      an opened document and an edit → what came of it, and that opened
     facts     what the library tells of it
+    keep      what was worked out for an opened document, kept for when it is opened under this name
     """
 
     key: str
@@ -74,6 +78,7 @@ class Kind(Generic[D, E]):
     open: "Callable[[Shelf, D, str], Opened[D]]"
     edit: "Callable[[Shelf, Opened[D], E], tuple[Opened[D], Edited]]"
     facts: Callable[[Opened[D]], Facts]
+    keep: Callable[[Opened[D], str], None] = lambda opened, name: None
 
 
 _KINDS: dict[str, Kind[Any, Any]] = {}

@@ -46,6 +46,11 @@ class Memory:
             return self.put(key, thing, weighs(thing))
         return found  # type: ignore[no-any-return]
 
+    def drop(self, key: Hashable) -> None:
+        """Let go of one thing."""
+        with self._lock:
+            self._kept.pop(key, None)
+
     @property
     def bytes_kept(self) -> int:
         return int(self._kept.currsize)

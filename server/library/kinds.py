@@ -114,11 +114,13 @@ def made_of(shelf: Shelf, clip: Clip, name: str) -> Made:
     if clip.figure not in figures:
         raise Refusal(f"The figure of “{clip.name}” is missing.")
     figure: Figure = figures[clip.figure]
-    return memory.made(
-        ("made", name, shelf.revision(clip.figure)),
-        lambda: _make(clip, figure),
-        lambda made: weighs_made(made),
-    )
+    key = ("made", name, shelf.made_from([clip.figure]))
+    return memory.made(key, lambda: _make(clip, figure), weighs_made)
+
+
+def _keep_clip(opened: Opened[Clip], name: str) -> None:
+    made: Made = opened.made_of
+    memory.put(("made", name, opened.made_from), made, weighs_made(made))
 
 
 def _make(clip: Clip, figure: Figure) -> Made:
@@ -133,7 +135,8 @@ def weighs_made(made: Made) -> int:
 
 
 def _open_clip(shelf: Shelf, clip: Clip, name: str) -> Opened[Clip]:
-    return Opened(clip, made_of(shelf, clip, name), name, shelf.made_from([clip.figure]))
+    made = made_of(shelf, clip, name)
+    return Opened(clip, made, name, shelf.made_from([clip.figure]), weighs=weighs_made(made))
 
 
 def _edit_clip(shelf: Shelf, before: Opened[Clip], edit: Any) -> tuple[Opened[Clip], Edited]:
@@ -146,7 +149,8 @@ def _edit_clip(shelf: Shelf, before: Opened[Clip], edit: Any) -> tuple[Opened[Cl
     after = Made(edited.clip, made.figure, samples, lead_in)
     digest = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
     content = f"{before.content}:{digest}"
-    return Opened(edited.clip, after, content, before.made_from), edited
+    weighs = weighs_made(after)
+    return Opened(edited.clip, after, content, before.made_from, weighs=weighs), edited
 
 
 def _clip_facts(opened: Opened[Clip]) -> Facts:
@@ -191,6 +195,7 @@ CLIP: Kind[Clip, ClipEdit] = Kind(
     open=_open_clip,
     edit=_edit_clip,
     facts=_clip_facts,
+    keep=_keep_clip,
 )
 
 

@@ -18,15 +18,16 @@ from library.kinds import made_of
 
 
 def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
-    return _opened(shelf, scene, _material(shelf, scene, ()))
+    own = name.partition(":")[0]
+    return _opened(shelf, scene, _material(shelf, scene, (own,)), own)
 
 
-def _opened(shelf: Shelf, scene: Scene, material: Material) -> Opened[Scene]:
+def _opened(shelf: Shelf, scene: Scene, material: Material, own: str) -> Opened[Scene]:
     """`content` names exactly what the scene's frames come from."""
     stands = sorted(shelf.revision(name) for name in _made_of(scene, material))
     text = "\n".join([scene.model_dump_json(), *stands])
     content = hashlib.sha256(text.encode()).hexdigest()[:32]
-    return Opened(scene, material, content, shelf.made_from(scene.document_ids))
+    return Opened(scene, material, content, shelf.made_from(scene.document_ids), own, 20_000)
 
 
 def _made_of(scene: Scene, material: Material) -> set[str]:
@@ -86,14 +87,14 @@ def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene]
     figures -= set(material.figures)
     shelf.heads(scene.document_ids | {source.document for source in sources} | figures)
     if sources or figures:
-        performances = _performances(shelf, sources, ())
+        performances = _performances(shelf, sources, (before.id,))
         figures |= {performance.figure for performance in performances.values()}
         material = Material(
             {**material.figures, **shelf.documents(figures - {""}, "figure")},
             {**material.performances, **performances},
         )
     edited = apply_edit(scene, edit, material)
-    return _opened(shelf, edited.scene, material), edited
+    return _opened(shelf, edited.scene, material, before.id), edited
 
 
 def _facts(opened: Opened[Scene]) -> Facts:

@@ -36,7 +36,7 @@ def numbers_of(made: Made, frame: float, joints: Sequence[str]) -> list[PoseNumb
     rows = []
     for name in wanted:
         about = channel(name)
-        times = {key.time for key in curves[name].keys} if name in curves else set()
+        times = set(curves[name].times.tolist()) if name in curves else set()
         rows.append(
             PoseNumber(
                 channel=name,

@@ -1,9 +1,10 @@
 """What the bench shows of a clip: joints and their keys, contacts, the seam, the travel."""
 
-from collections.abc import Set
+from collections.abc import Iterable, Set
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..beats import Beat
 from ..channels import Kind, Unit, channel, joint_of
@@ -19,10 +20,12 @@ from ..figure import Figure, forward
 from ..frozen import Frozen
 from ..motion import Motion
 from ..sides import spoken
+from ..spans import Span
 from ..tracing import Picture, Shown, shown
 from .edits.base import Made
 from .playing import held, laid, round_of
 
+Flags = NDArray[np.bool_]
 Side = Literal["left", "right", "middle"]
 # From so many keys on, one on every frame are sent as plain values.
 LEAST_TAKE = 100
@@ -157,8 +160,9 @@ class Bench(View):
     seam: BenchSeam | None
 
 
-def bench_of(made: Made) -> Bench:
-    """The clip as the room shows it."""
+def bench_of(made: Made, known: Made | None = None) -> Bench:
+    """The clip as the room shows it. Curves that run as in the known clip are left out; `channels`
+    names them all."""
     clip, figure = made.clip, made.figure
     playable = made.playable
     stride = float(np.hypot(*clip.period[:2]))
@@ -166,7 +170,8 @@ def bench_of(made: Made) -> Bench:
         stride = _way(playable.samples)
     fps = float(clip.rate)
     apart = root_apart(figure, playable.samples)
-    curves = curves_of(made)
+    same = frozenset() if known is None else unchanged_curves(known, made)
+    curves = curves_of(made, same)
     return Bench(
         name=clip.name,
         figure=clip.figure,
@@ -186,7 +191,7 @@ def bench_of(made: Made) -> Bench:
         root_apart_at=apart.at,
         joints=joints_of(figure),
         curves=curves,
-        channels=[curve.channel for curve in curves],
+        channels=in_order(figure, made.curves),
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
         beats=list(clip.beats),
@@ -243,12 +248,19 @@ def _is_low(figure: Figure, place: int) -> bool:
     return figure.parents[place] == 0
 
 
-def curves_of(made: Made) -> list[BenchCurve]:
+def in_order(figure: Figure, channels: Iterable[str]) -> list[str]:
+    """Channels joint by joint, as the figure has them."""
+    order = {name: place for place, name in enumerate(figure.names)}
+    return sorted(channels, key=lambda name: order[joint_of(figure, name)])
+
+
+def curves_of(made: Made, but: Set[str] = frozenset()) -> list[BenchCurve]:
     """Every curve as it plays; those of samples with the keys they would become."""
     figure, clip = made.figure, made.keyed.clip
     rows = []
-    for name, played in made.curves.items():
-        own = {key.time for key in clip.keys[name].keys} if name in clip.keys else set()
+    for name in in_order(figure, [name for name in made.curves if name not in but]):
+        played = made.curves[name]
+        own = _made_here(played, clip.keys.get(name))
         every_frame = _every_frame(played, own)
         about = channel(name)
         rows.append(
@@ -264,23 +276,28 @@ def curves_of(made: Made) -> list[BenchCurve]:
                 every_frame=every_frame,
             )
         )
-    order = {name: place for place, name in enumerate(figure.names)}
-    rows.sort(key=lambda row: order[row.joint])
     return rows
 
 
-def unchanged_curves(before: Made, after: Made) -> set[str]:
+def unchanged_curves(before: Made, after: Made) -> frozenset[str]:
     """The channels whose curves play, and are made here, as before."""
     was, now = before.curves, after.curves
     own_was, own_now = before.keyed.clip.keys, after.keyed.clip.keys
-    return {
+    return frozenset(
         name
         for name, curve in now.items()
         if name in was and curve == was[name] and own_was.get(name) == own_now.get(name)
-    }
+    )
 
 
-def _keys(curve: Curve, own: Set[float]) -> list[BenchKey]:
+def _made_here(played: Curve, made: Curve | None) -> Flags:
+    """Which keys of a curve as it plays are the clip's own; the others follow. [n]"""
+    if made is None:
+        return np.zeros(len(played), dtype=np.bool_)
+    return np.isin(played.times, made.times)
+
+
+def _keys(curve: Curve, own: Flags) -> list[BenchKey]:
     incoming, outgoing = curve.slopes()
     return [
         BenchKey(
@@ -289,22 +306,23 @@ def _keys(curve: Curve, own: Set[float]) -> list[BenchKey]:
             in_slope=float(incoming[place]),
             out_slope=float(outgoing[place]),
             span=key.span,
-            own=key.time in own,
+            own=bool(own[place]),
         )
         for place, key in enumerate(curve.keys)
     ]
 
 
-def _every_frame(curve: Curve, own: Set[float]) -> EveryFrame | None:
+def _every_frame(curve: Curve, own: Flags) -> EveryFrame | None:
     """The values of a curve that has an even span from each frame to the next."""
-    keys = curve.keys
-    made_here = sum(key.time in own for key in keys)
-    if len(keys) < LEAST_TAKE or any(
-        key.time != frame or key.span != "even" or (key.time in own) != (frame < made_here)
-        for frame, key in enumerate(keys)
+    count, made_here = len(curve), int(own.sum())
+    if (
+        count < LEAST_TAKE
+        or not (curve.kinds == Span.EVEN).all()
+        or not own[:made_here].all()
+        or not np.array_equal(curve.times, np.arange(count))
     ):
         return None
-    return EveryFrame(values=[key.value for key in keys], own=made_here)
+    return EveryFrame(values=curve.values_of_keys.tolist(), own=made_here)
 
 
 def _label(figure: Figure, name: str) -> str:
@@ -321,6 +339,8 @@ def _label(figure: Figure, name: str) -> str:
 def _plants(made: Made) -> list[BenchPlant]:
     """Contacts with their slide over the ground, also where the clip is set to play in place."""
     clip, figure = made.clip, made.figure
+    if not clip.plants:
+        return []
     placed = forward(figure, held(figure, clip, laid(figure, clip, made.samples)).motion)
     return [
         BenchPlant(

@@ -71,7 +71,7 @@ const waitingKey = (kind: string, id: string) =>
   kind === 'scene' ? `hours/waiting/${id}` : `hours/waiting/${kind}/${id}`;
 const LOOK_AGAIN_MS = 2500;
 
-async function send<View, Edit>(
+async function send<View extends Viewed, Edit>(
   routes: Routes<View, Edit>,
   id: string,
   step: Step<Edit>,
