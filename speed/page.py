@@ -22,6 +22,8 @@ from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from tests.e2e.desk import Desk
 from tests.e2e.site import served
 
+from .told import told
+
 PREVIEW_MS, OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 40.0, 2.0, 30.0, 24.0
 FIGURES, LANES_EACH, STINTS = 20, 3, 500
 PREVIEWS = 80
@@ -62,11 +64,6 @@ def _asking(desk: Desk) -> Callable[[str, dict[str, Any]], float]:
         return (time.perf_counter() - began) * 1000
 
     return ask
-
-
-def told(name: str, says: str, good: bool) -> bool:
-    print(f"{name:34s} {says:52s} {'ok' if good else 'MISSED'}", flush=True)
-    return good
 
 
 def previews(desk: Desk) -> bool:

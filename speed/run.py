@@ -3,12 +3,13 @@
 import sys
 import time
 
-from . import bvh_read, dense, page, seam, standard_shot
+from . import bvh_read, dense, lanes, page, seam, standard_shot
 
 BENCHES = {
     "shot": standard_shot.run,
     "read": bvh_read.run,
     "seam": seam.run,
+    "lanes": lanes.run,
     "page": page.run,
     "dense": dense.run,
 }

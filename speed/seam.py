@@ -12,6 +12,8 @@ from elastic_core.figure import Figure, Joint
 from elastic_core.motion import Motion
 from elastic_core.rotation import from_axes
 
+from .told import told
+
 JOINTS, FRAMES, MARK_MS, ROUNDS = 60, 48, 20.0, 30
 
 
@@ -38,5 +40,4 @@ def run() -> bool:
     median = statistics.median(times)
     good = median < MARK_MS
     says = f"median {median:.1f} ms (mark {MARK_MS:.0f})"
-    print(f"{'(i) seam report, 60 joints':34s} {says:52s} {'ok' if good else 'MISSED'}", flush=True)
-    return good
+    return told("(i) seam report, 60 joints", says, good)

@@ -17,7 +17,8 @@ from .site import beside, served
 
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
 
-DATABASE = "hours_e2e"
+# One site for each process that runs tests.
+DATABASE = f"hours_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'one')}"
 
 # Machines differ fivefold in speed; what never comes fails all the same.
 PATIENCE_MS = 15_000

@@ -1,0 +1,102 @@
+"""The worked examples of docs/: they run as they are written, and each is forty lines at the most."""
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+import pytest
+from django.contrib.auth.models import User
+from pydantic import Field
+
+from accounts.models import Production
+from documents import editing, history, kinds
+from documents.kinds import Facts, Kind, Opened, register
+from documents.models import Document, Use
+from documents.opening import Shelf, opened
+from elastic_core.arrays import Array, Index
+from elastic_core.colour import Colour
+from elastic_core.elastic import Elastic
+from elastic_core.errors import Refusal
+from elastic_core.exposure import Exposure
+from elastic_core.frozen import Frozen
+from elastic_core.moments import Source, played
+from elastic_core.performance import ChannelKind
+from elastic_core.scene.cast import ClipSource, LayerTarget
+from elastic_core.scene.clock import clock_of
+from elastic_core.scene.cues import cues
+from elastic_core.scene.document import Lane, Scene, Stint
+from elastic_core.scene.material import Material
+from elastic_core.scene.timing import source_time
+
+from .conftest import Demo
+
+DOCS = Path(__file__).parents[2] / "docs"
+KNOWN: dict[str, Any] = {
+    "Array": Array, "Index": Index, "Colour": Colour, "ChannelKind": ChannelKind, "Facts": Facts,
+    "Field": Field, "Fraction": Fraction, "Frozen": Frozen, "Kind": Kind, "Literal": Literal,
+    "Material": Material, "Opened": Opened, "Refusal": Refusal, "Scene": Scene, "Shelf": Shelf,
+    "Source": Source, "clock_of": clock_of, "cues": cues, "dataclass": dataclass, "np": np,
+    "played": played, "register": register, "source_time": source_time,
+}  # fmt: skip
+
+
+def example(page: str) -> dict[str, Any]:
+    """Everything that a page's code defines."""
+    blocks = re.findall(r"```python\n(.*?)```", (DOCS / page).read_text(encoding="utf-8"), re.S)
+    lines = [line for block in blocks for line in block.splitlines() if line.strip()]
+    assert 20 < len(lines) <= 45
+    found = dict(KNOWN)
+    exec("\n".join(blocks), found)
+    return found
+
+
+@pytest.fixture
+def chart_kind(monkeypatch: pytest.MonkeyPatch) -> dict[str, Any]:
+    monkeypatch.setattr(kinds, "_KINDS", dict(kinds._KINDS))
+    return example("a-new-kind.md")
+
+
+def test_a_new_kind_is_made_edited_undone_and_told_of(
+    demo: Demo, chart_kind: dict[str, Any]
+) -> None:
+    odo, mika = demo.document("figure", "Odo"), User.objects.get(username="mika")
+    production = Production.objects.get(pk=demo.production)
+    chart = chart_kind["Chart"](name="Odo's mouths", figure=str(odo.pk))
+    row = editing.create(chart_kind["CHART"], production, chart, "New chart", mika)
+    closed = chart_kind["SetMouth"](mouth="mbp", phones=("M", "B", "P"))
+    made = editing.save(row, closed, 1, mika, token="once")
+    assert made.label == "Let mbp stand for M, B, P"
+    assert editing.save(made.row, closed, 1, mika, token="once").row.head == 2
+    with pytest.raises(history.Outdated):
+        editing.save(made.row, closed, 1, mika)
+    with pytest.raises(Refusal, match="one phone at least"):
+        editing.preview(made.row, chart_kind["SetMouth"](mouth="ai", phones=()))
+    kept = Document.objects.get(pk=row.pk)
+    assert (kept.head, kept.facts, kept.figure) == (2, {"mouths": 1}, odo.pk)
+    assert Use.objects.filter(document=kept, used=odo).exists()
+    assert opened(kept).document.mouths == {"mbp": ("M", "B", "P")}
+    assert editing.walk(kept, 2, forward=False).facts == {"mouths": 0}
+    assert history.steps(Document.objects.get(pk=row.pk)).redo == made.label
+
+
+def test_a_new_target_plays_what_is_placed_on_it_through_every_clock() -> None:
+    page = example("a-new-target.md")
+    stint = Stint(id="s", source=ClipSource(id="flicker"), start=6, length_frames=30)
+    lane = Lane(id="l", name="Lamp", target=LayerTarget(layer="-"), stints=(stint,))
+    lane = lane.model_copy(update={"target": page["LampTarget"]()})
+    scene = Scene(
+        name="Sc",
+        rate="24",
+        laid_frames=48,
+        played_frames=48,
+        exposure=Exposure(pattern=(2,)),
+        elastic=Elastic.at_pace(0.5),
+    ).model_copy(update={"lanes": (lane,)})
+    material = Material({}, {ClipSource(id="flicker"): page["Flicker"]()})
+    shown = page["lamp_of"](scene, material, np.arange(48.0))
+    laid = [(k // 2 * 2) / 2 for k in range(48)]
+    expected = [0 if t < 6 else (3, 1, 4, 2)[int((t - 6) % 12 // 3)] for t in laid]
+    assert shown.tolist() == expected
