@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from demo.production import demo
+from elastic_core.anatomy import legs_of
 from elastic_core.clip.edits import edit_clip
 from elastic_core.clip.edits.base import Made
 from elastic_core.clip.edits.cycle import (
@@ -24,14 +25,17 @@ from elastic_core.clip.edits.cycle import (
 from elastic_core.clip.edits.keys import SetBeyond, SetKey, SetSpans
 from elastic_core.clip.edits.pose import KeyPose
 from elastic_core.clip.new import blank
-from elastic_core.clip.playing import keys_of, playable_of, played_curves
+from elastic_core.clip.playing import held, keys_of, laid, playable_of, played_curves, round_of
 from elastic_core.clip.pose import Turn
 from elastic_core.clip.view import bench_of, seam_of
 from elastic_core.curve import Curve, Key
+from elastic_core.cycle.feet import sole_paths
 from elastic_core.cycle.mirror import mirrored, with_other_half
+from elastic_core.cycle.rolling import phase_of
 from elastic_core.cycle.starter import PRESETS, Gait, PresetName, preset, walk
 from elastic_core.errors import Refusal
 from elastic_core.figure import forward
+from elastic_core.foot import foot_of
 from elastic_core.motion import Motion
 from elastic_core.rotation import angle_between
 
@@ -77,6 +81,27 @@ def new(length: int = 24, *, is_cycle: bool = True) -> Made:
     return Made(blank(ODO, "odo", "New", AMBLE.clip.rate, length, is_cycle=is_cycle), ODO)
 
 
+def soles_stand(made: Made) -> None:
+    """Heel, ball and tip keep their places while they bear, and none goes under the floor it rests on."""
+    around = round_of(made.clip)
+    placed = forward(ODO, held(ODO, made.clip, laid(ODO, made.clip)).motion)
+    for leg in legs_of(ODO):
+        foot = foot_of(ODO, leg)
+        assert foot is not None
+        rests = foot.soles(ODO.at_rest)[0, :, 1]
+        assert (foot.soles(placed)[:, :, 1] - rests).min() > -0.002
+        for plant in (plant for plant in made.clip.plants if plant.side == leg.side):
+            times = np.arange(np.ceil(plant.start), np.ceil(plant.end))
+            soles = sole_paths(foot, placed, times, around)
+            steps = np.linalg.norm(np.diff(soles[:, :, [0, 2]], axis=0), axis=-1)
+            phase = phase_of(plant, times)
+            # The foot stands from its strike, and its toe until it leaves.
+            assert phase[0] <= 0
+            both = np.stack([phase[:-1], phase[1:]])
+            assert steps[(both <= 0).all(axis=0), 0].max(initial=0.0) < 0.001
+            assert steps[(both >= 0).all(axis=0), 1:].max(initial=0.0) < 0.001
+
+
 def checks(made: Made) -> None:
     """What every started walk keeps: a closed seam, feet that stand, knees in their limits."""
     bench = bench_of(made)
@@ -84,6 +109,7 @@ def checks(made: Made) -> None:
     assert bench.seam.joints[0].gap_degrees < 0.5
     assert bench.seam.joints[0].gap_cm < 0.25
     assert max(plant.slide_cm for plant in bench.plants) < 0.1
+    soles_stand(made)
     bends = knee_degrees(made)
     assert np.isfinite(bends).all()
     assert bends.min() > 0.5

@@ -19,7 +19,9 @@ GroundTuple = tuple[float, float, float]
 class Plant(Frozen):
     """A foot on the ground over a half-open span of the clip's frames.
 
-    One that is `held` is kept where it stands (rule 5.5).
+    One that is `held` is kept where it stands (rule 5.5). A foot that `rolls` stands on its heel for the
+    first `heel_frames`, then flat, and on its ball for the last `toe_frames`; one that does not stands on
+    its `joint` alone, as plants did before feet rolled.
     """
 
     joint: str
@@ -27,6 +29,9 @@ class Plant(Frozen):
     start: float
     end: float
     held: bool = False
+    rolls: bool = False
+    heel_frames: float = Field(default=0.0, ge=0.0)
+    toe_frames: float = Field(default=0.0, ge=0.0)
 
 
 class NamedPose(Frozen):

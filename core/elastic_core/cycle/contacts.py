@@ -10,6 +10,7 @@ from ..arrays import Array
 from ..clip.document import Plant
 from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
+from ..foot import Foot, foot_of
 from ..moments import source
 
 Flags = npt.NDArray[np.bool_]
@@ -24,7 +25,8 @@ LEAST_PLANT_SECONDS = 0.06
 class Contact:
     """A foot on the ground over the clip's frames `[start, end)`, and its slide in centimetres.
 
-    In a cycle a plant over the seam ends beyond the last frame.
+    In a cycle a plant over the seam ends beyond the last frame. A foot that `rolls` stands on its heel for
+    the first `heel_frames` and on its ball for the last `toe_frames`.
     """
 
     joint: str
@@ -32,11 +34,22 @@ class Contact:
     start: int
     end: int
     slide_cm: float
+    rolls: bool = False
+    heel_frames: int = 0
+    toe_frames: int = 0
 
     @property
     def plant(self) -> Plant:
         return Plant.model_validate(
-            {"joint": self.joint, "side": self.side, "start": self.start, "end": self.end}
+            {
+                "joint": self.joint,
+                "side": self.side,
+                "start": self.start,
+                "end": self.end,
+                "rolls": self.rolls,
+                "heel_frames": self.heel_frames,
+                "toe_frames": self.toe_frames,
+            }
         )
 
 
@@ -56,12 +69,13 @@ def with_contacts(figure: Figure, playable: PlayableClip) -> PlayableClip:
 
 
 def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Contact]:
-    """A foot stands while its heel or its toe does. A cycle is looked at in its middle round."""
+    """A foot stands while its heel, its ball or its tip does. A cycle is looked at in its middle round."""
     clip, length = playable.clip, playable.clip.length_frames
     rate = float(clip.rate)
     rounds = range(-1, 2) if clip.is_cycle else range(1)
     frames = np.arange(rounds[0] * length, (rounds[-1] + 1) * length, dtype=np.float64)
-    points = _points(figure, playable, leg, frames)
+    foot = foot_of(figure, leg)
+    points = _points(figure, playable, leg, foot, frames)
     reach = leg_length_metres(figure)
     # Where a point lies when it is on the floor: near its lowest over the whole clip.
     floor = np.percentile(points[:, :, 1], 5, axis=0)
@@ -69,9 +83,8 @@ def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Conta
     speed = np.linalg.norm(np.gradient(points[:, :, [0, 2]], axis=0), axis=-1) * rate / reach
     near = (height < HEIGHT_SHARE[0]) & (speed < SPEED_SHARE_A_SECOND[0])
     still = (height < HEIGHT_SHARE[1]) & (speed < SPEED_SHARE_A_SECOND[1])
-    planted: Flags = np.zeros(len(frames), dtype=bool)
-    for point in range(points.shape[1]):
-        planted |= _held(near[:, point], still[:, point])
+    bears = np.stack([_held(near[:, k], still[:, k]) for k in range(points.shape[1])], axis=-1)
+    planted: Flags = np.any(bears, axis=-1, keepdims=False)
     if clip.is_cycle and planted.all():
         spans = [(0, length)]
     else:
@@ -84,15 +97,29 @@ def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Conta
             continue
         seen = slice(start - int(frames[0]), end - int(frames[0]))
         slide = _slide_cm(points[seen])
-        contacts.append(Contact(figure.names[leg.foot], leg.side, start, end, slide))
+        if foot is None:
+            contacts.append(Contact(figure.names[leg.foot], leg.side, start, end, slide))
+            continue
+        heel, toes = _rolls_over(bears[seen])
+        name = figure.names[leg.foot]
+        contacts.append(Contact(name, leg.side, start, end, slide, True, heel, toes))
     return contacts
 
 
-def _points(figure: Figure, playable: PlayableClip, leg: Leg, frames: Array) -> Array:
-    """Where a foot can touch: its ankle, and its toe if it has one. [frames, points, 3] metres."""
+def _rolls_over(bears: Flags) -> tuple[int, int]:
+    """For how many frames at a plant's start its heel bears alone, and at its end its ball. [n, 3 points]"""
+    heel, front = bears[:, 0], bears[:, 1:].any(axis=-1)
+    if not heel.any() or not front.any():
+        return 0, 0
+    return int(front.argmax()), int(heel[::-1].argmax())
+
+
+def _points(
+    figure: Figure, playable: PlayableClip, leg: Leg, foot: Foot | None, frames: Array
+) -> Array:
+    """Where a foot can touch: heel, ball and tip, or its ankle where it has no toes. [frames, points, 3]."""
     placed = forward(figure, playable.at(source(frames)))
-    joints = [leg.foot] if leg.toe is None else [leg.foot, leg.toe]
-    return placed.positions[:, joints]
+    return placed.positions[:, [leg.foot]] if foot is None else foot.soles(placed)
 
 
 def _held(near: Flags, still: Flags) -> Flags:

@@ -13,8 +13,10 @@ from ..arrays import Array
 from ..clip.document import Plant
 from ..easing import smooth
 from ..figure import Figure, Placed, forward
+from ..foot import Foot, foot_of
 from ..motion import Motion
 from ..reach import Limb, reach_metres, reached
+from .rolling import above_ground, laid, phase_of, roll
 
 RELEASE_FRAMES = 4.0
 # A leg never stretches wholly: a knee that locks flips.
@@ -39,12 +41,21 @@ def hold_feet(
         return Held(motion, 0.0, 0)
     placed = forward(figure, motion)
     targets: list[tuple[Leg, Array]] = []
+    lies = motion
     for leg in legs_of(figure):
         own = [plant for plant in held if plant.joint in _joints_below(figure, leg)]
-        if own:
+        foot = foot_of(figure, leg)
+        rolling = [plant for plant in own if plant.rolls] if foot else []
+        if foot and rolling:
+            rolled = roll(figure, foot, placed, rolling, round_, RELEASE_FRAMES)
+            rolled = above_ground(figure, foot, rolled)
+            lies = laid(figure, lies, placed, foot, rolled)
+            targets.append((leg, rolled.ankle))
+        elif own:
             targets.append((leg, _ankle_targets(figure, placed, leg, own, round_)))
     if not targets:
         return Held(motion, 0.0, 0)
+    motion = lies
     drop = _lowering(placed, targets, round_ is not None)
     if drop.any():
         root_move = motion.root_move.copy(order="F")
@@ -58,10 +69,37 @@ def hold_feet(
 def slide_cm(
     figure: Figure, placed: Placed, plant: Plant, round_: tuple[int, Array] | None
 ) -> float:
-    """The ground that a planted joint covers over the whole frames of its plant, in centimetres."""
-    path = _path(figure, placed, plant, round_)
-    steps = np.linalg.norm(np.diff(path[:, [0, 2]], axis=0), axis=-1)
-    return float(steps.sum() * 100)
+    """The ground that the point which bears covers over the whole frames of a plant, in centimetres: the
+    heel from the strike, heel and ball while the foot is flat, the ball until it leaves."""
+    leg = next((leg for leg in legs_of(figure) if plant.joint in _joints_below(figure, leg)), None)
+    foot = foot_of(figure, leg) if leg and plant.rolls else None
+    if foot is None:
+        steps = _steps(_path(figure, placed, plant, round_))
+        return float(steps.sum() * 100)
+    times = np.arange(np.ceil(plant.start), np.ceil(plant.end), dtype=np.float64)
+    soles = sole_paths(foot, placed, times, round_)
+    phase = phase_of(plant, times)
+    heel, ball = _steps(soles[:, 0]), _steps(soles[:, 1])
+    bears = np.where(phase[1:] <= 0, heel, 0.0), np.where(phase[:-1] >= 0, ball, 0.0)
+    return float(np.maximum(*bears).sum() * 100)
+
+
+def sole_paths(foot: Foot, placed: Placed, times: Array, round_: tuple[int, Array] | None) -> Array:
+    """Heel, ball and tip at these frames, rounds of a cycle gone on. [n, 3 points, 3]."""
+    soles = foot.soles(placed)
+    if round_ is None:
+        return soles[np.clip(times, 0, len(soles) - 1).astype(np.intp)]
+    length, period = round_
+    rounds = np.floor(times / length)
+    within = soles[(times - rounds * length).astype(np.intp)]
+    carry = ground.power(period, rounds)
+    return np.stack([_carried(carry, within[:, point]) for point in range(3)], axis=1)
+
+
+def _steps(path: Array) -> Array:
+    """The ground covered from frame to frame [n − 1]."""
+    result: Array = np.linalg.norm(np.diff(path[:, [0, 2]], axis=0), axis=-1)
+    return result
 
 
 def _limb(leg: Leg) -> Limb:

@@ -20,6 +20,7 @@ from ..clock import nearest_frame
 from ..curve import Curve, Key
 from ..errors import Refusal
 from ..figure import Figure, forward
+from ..foot import foot_of
 from ..frozen import Frozen
 from ..ik import two_bone, unit
 from ..motion import Motion
@@ -164,15 +165,38 @@ def _round_curve(frames: Array, values: Array) -> Curve:
 
 
 def _plants(figure: Figure, gait: Gait, legs: tuple[Leg, ...], length: int) -> tuple[Plant, ...]:
-    """Each foot from when it is flat until it leaves."""
+    """Each foot from its strike until it leaves: on its heel, flat, and on its ball."""
     plants = []
     for leg in legs:
-        joint = figure.names[leg.foot if leg.toe is None else leg.toe]
         shift = 0.0 if leg.side == "left" else length / 2
-        start = np.ceil(_flat_from(gait) * length + shift)
-        end = max(np.floor(gait.down_share * length + shift) + 1, start + 2)
-        plants.append(Plant(joint=joint, side=leg.side, start=start, end=end, held=True))
+        end = np.floor(gait.down_share * length + shift) + 1
+        flat_from, flat_until = (share * length + shift for share in _flat(gait))
+        if foot_of(figure, leg) is None:
+            start = np.ceil(flat_from)
+            joint = figure.names[leg.foot if leg.toe is None else leg.toe]
+            end = max(end, start + 2)
+            plants.append(Plant(joint=joint, side=leg.side, start=start, end=end, held=True))
+            continue
+        assert leg.toe is not None
+        start = np.ceil(shift)
+        plants.append(
+            Plant(
+                joint=figure.names[leg.toe],
+                side=leg.side,
+                start=start,
+                end=max(end, start + 2),
+                held=True,
+                rolls=True,
+                heel_frames=max(0.0, flat_from - start),
+                toe_frames=max(0.0, end - 1 - flat_until),
+            )
+        )
     return tuple(plants)
+
+
+def _flat(gait: Gait) -> tuple[float, float]:
+    """The phases between which a foot lies flat."""
+    return _flat_from(gait), 0.62 * gait.down_share
 
 
 def _flat_from(gait: Gait) -> float:
@@ -332,7 +356,7 @@ class _Walker:
         heel, tip = _roll_degrees(gait, leg)
         roll = _interp_round(
             phase,
-            {0.0: heel, _flat_from(gait): 0.0, 0.62 * down: 0.0, down: -tip,
+            {0.0: heel, _flat_from(gait): 0.0, _flat(gait)[1]: 0.0, down: -tip,
              down + 0.3 * (1 - down): -0.8 * tip, down + 0.75 * (1 - down): 0.4 * heel},
         )  # fmt: skip
         ankle = rest[leg.foot]

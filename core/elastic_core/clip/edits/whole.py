@@ -114,7 +114,14 @@ def _fitted(clip: Clip, factor: float, *, snap: bool) -> tuple[Clip, tuple[str, 
         curves[name], gone = steeper.retimed(times)
         replaced += gone
     plants = tuple(
-        plant.model_copy(update={"start": plant.start * factor, "end": plant.end * factor})
+        plant.model_copy(
+            update={
+                "start": plant.start * factor,
+                "end": plant.end * factor,
+                "heel_frames": plant.heel_frames * factor,
+                "toe_frames": plant.toe_frames * factor,
+            }
+        )
         for plant in clip.plants
     )
     poses = tuple(
