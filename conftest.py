@@ -1,6 +1,12 @@
-"""What holds for all tests: speed is measured in bin/bench, and no test fails by the clock."""
+"""What holds for all tests: speed is measured in bin/bench, and no test fails by the clock.
+
+Properties are tried on a few examples; `bin/test --thorough` tries them on many.
+"""
+
+import os
 
 from hypothesis import settings
 
-settings.register_profile("hours", deadline=None)
-settings.load_profile("hours")
+settings.register_profile("hours", deadline=None, max_examples=40)
+settings.register_profile("thorough", deadline=None, max_examples=1_000)
+settings.load_profile("thorough" if os.environ.get("HOURS_THOROUGH") else "hours")

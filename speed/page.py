@@ -22,9 +22,11 @@ from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from tests.e2e.desk import Desk
 from tests.e2e.site import served
 
-from .told import told
+from .told import loop_ms, told
 
-PREVIEW_MS, OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 40.0, 2.0, 30.0, 24.0
+# Where the plain loop takes `LOOP_MS`; the mark goes with the machine.
+PREVIEW_MS, LOOP_MS = 16.0, 50.0
+OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 2.0, 30.0, 24.0
 FIGURES, LANES_EACH, STINTS = 20, 3, 500
 PREVIEWS = 80
 SHEET_JOINTS, SHEET_KEYS = 60, 300
@@ -38,9 +40,28 @@ def run() -> bool:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         desk = Desk(page, address)
         desk.sign_in()
-        results = [previews(desk), large_scene(desk), playback(desk), poses(desk), key_sheet(desk)]
+        results = [large_scene(desk), playback(desk), key_sheet(desk)]
         browser.close()
     return all(results)
+
+
+def run_previews() -> bool:
+    """Previews alone, with no page beside them."""
+    with served("hours_previews") as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**CHROMIUM)  # type: ignore[arg-type]
+        desk = Desk(browser.new_page(), address)
+        desk.sign_in()
+        desk.page.goto("about:blank")
+        results = [previews(desk), poses(desk)]
+        browser.close()
+    return all(results)
+
+
+def _preview_told(name: str, times: list[float], loop: float) -> bool:
+    median, mark = statistics.median(times), PREVIEW_MS * loop / LOOP_MS
+    slowest = sorted(times)[int(0.9 * len(times))]
+    says = f"median {median:.1f} ms (mark {mark:.0f} at a loop of {loop:.0f}), 9 in 10 under {slowest:.1f}"
+    return told(name, says, median < mark)
 
 
 def _asking(desk: Desk) -> Callable[[str, dict[str, Any]], float]:
@@ -70,19 +91,18 @@ def previews(desk: Desk) -> bool:
     """A drag's preview: the edit goes in, 48 frames of every figure come out."""
     send = _asking(desk)
 
-    def ask(start: int) -> float:
-        edit = {"kind": "move_stint", "stint": "hurry", "start": start}
+    def ask(frames: float) -> float:
+        # Another place each time, as a drag has it: nothing is worked out twice.
+        edit = {"kind": "slip_stint", "stint": "hurry", "source_frames": frames}
         wanted = {"start": 120, "end": 168, "step": 1, "edit": edit}
         return send(f"/api/scenes/{_scene(desk)}/frames", wanted)
 
     _scene(desk)
     for k in range(8):
-        ask(138 + k % 4)
-    times = [ask(130 + k % 16) for k in range(PREVIEWS)]
-    median = statistics.median(times)
-    slowest = sorted(times)[int(0.9 * len(times))]
-    says = f"median {median:.1f} ms (mark {PREVIEW_MS:.0f}), nine in ten under {slowest:.1f} ms"
-    return told("(d) preview of a drag, 48 frames", says, median < PREVIEW_MS)
+        ask(-1 - k)
+    before = loop_ms()
+    times = [ask(0.13 * k) for k in range(PREVIEWS)]
+    return _preview_told("(d) preview of a drag, 48 frames", times, (before + loop_ms()) / 2)
 
 
 _found: dict[str, str] = {}
@@ -245,9 +265,9 @@ def poses(desk: Desk) -> bool:
 
     for k in range(8):
         ask(k)
-    median = statistics.median(ask(0.5 * k) for k in range(PREVIEWS))
-    says = f"median {median:.1f} ms (mark {PREVIEW_MS:.0f})"
-    return told("(g) preview of a pose", says, median < PREVIEW_MS)
+    before = loop_ms()
+    times = [ask(10 + 0.5 * k) for k in range(PREVIEWS)]
+    return _preview_told("(g) preview of a pose", times, (before + loop_ms()) / 2)
 
 
 def _clip(desk: Desk, name: str) -> str:

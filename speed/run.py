@@ -1,28 +1,19 @@
 """All benches in one run, or those named; exit 1 where one misses its mark."""
 
 import sys
-import time
 
 from . import bvh_read, dense, lanes, page, seam, standard_shot
+from .told import loop_ms
 
 BENCHES = {
     "shot": standard_shot.run,
     "read": bvh_read.run,
     "seam": seam.run,
     "lanes": lanes.run,
+    "previews": page.run_previews,
     "page": page.run,
     "dense": dense.run,
 }
-
-
-def loop_ms() -> float:
-    """How long a plain loop takes: what the numbers of a run are to be read by."""
-    began = time.perf_counter()
-    total = 0
-    for k in range(1_000_000):
-        total += k
-    assert total == 499_999_500_000
-    return (time.perf_counter() - began) * 1000
 
 
 if __name__ == "__main__":

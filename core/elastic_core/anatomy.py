@@ -7,6 +7,7 @@ called after its bone or after its hinge. A joint is known here by its side and 
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -80,13 +81,17 @@ def same_spelling(name: str) -> tuple[str, Side]:
 
 def known_joints(figure: Figure) -> dict[int, Known]:
     """Places of the joints that were recognised; of a side's doubles the first counts."""
-    names = figure.names
+    return dict(_known_joints(figure.names, figure.parents))
+
+
+@lru_cache(maxsize=64)
+def _known_joints(names: tuple[str, ...], parents: tuple[int, ...]) -> dict[int, Known]:
     sides = [found.side for found in sides_of(names)]
     found: dict[int, Known] = {}
     taken: set[tuple[Side, Part]] = set()
     for place, name in enumerate(names):
         stem = re.sub(r"\d+$", "", plain_name(name))
-        part = _part(figure, found, place, stem, sides)
+        part = _part(names, parents, found, place, stem, sides)
         if part is None or (part != "trunk" and (sides[place], part) in taken):
             continue
         taken.add((sides[place], part))
@@ -95,27 +100,32 @@ def known_joints(figure: Figure) -> dict[int, Known]:
 
 
 def _part(
-    figure: Figure, found: dict[int, Known], place: int, stem: str, sides: Sequence[Side]
+    names: Sequence[str],
+    parents: Sequence[int],
+    found: dict[int, Known],
+    place: int,
+    stem: str,
+    sides: Sequence[Side],
 ) -> Part | None:
     side = sides[place]
     if side == "middle":
-        if stem == "root" and any(plain_name(name) in _PELVIS for name in figure.names):
+        if stem == "root" and any(plain_name(name) in _PELVIS for name in names):
             return None
         middle: tuple[Part, ...] = ("pelvis", "trunk", "neck", "head")
         return next((part for part in middle if stem in _PARTS[part]), None)
-    if stem == "shoulder" and _below(figure, place, {"arm", "upperarm", "uparm"}):
+    if stem == "shoulder" and _below(names, parents, place, {"arm", "upperarm", "uparm"}):
         return "collar"
     if stem == "leg":
-        above = found.get(figure.parents[place])
+        above = found.get(parents[place])
         return "shin" if above and above.part == "thigh" else "thigh"
     return next((part for part in _SIDED if stem in _PARTS[part]), None)
 
 
-def _below(figure: Figure, place: int, stems: set[str]) -> bool:
+def _below(names: Sequence[str], parents: Sequence[int], place: int, stems: set[str]) -> bool:
     """Whether a child of a joint goes by one of these names."""
     return any(
         parent == place and re.sub(r"\d+$", "", plain_name(name)) in stems
-        for name, parent in zip(figure.names, figure.parents, strict=True)
+        for name, parent in zip(names, parents, strict=True)
     )
 
 

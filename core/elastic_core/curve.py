@@ -139,7 +139,7 @@ class Curve:
         digest.update(np.ascontiguousarray(self.kinds).tobytes())
         return digest.hexdigest()
 
-    @property
+    @cached_property
     def nbytes(self) -> int:
         """Bytes of the columns, without what was worked out from them."""
         return self.kinds.nbytes + sum(column.nbytes for column in self._numbers)

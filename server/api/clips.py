@@ -34,6 +34,7 @@ from scenes.kinds import SCENE
 
 from .access import document, membership, person
 from .library import clip_card
+from .packs import pack_response
 from .rooms import Room, routes_of
 from .schemas import (
     BenchOutcome,
@@ -99,7 +100,7 @@ def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted
     shown = FigureFrames(member, motion, forward(figure, motion))
     metadata = {"content": now.content, "start": str(wanted.start)}
     packed = pack_frames([shown], metadata)
-    return HttpResponse(packed, content_type="application/octet-stream")
+    return pack_response(request, packed)
 
 
 @router.post("/{uuid:document_id}/traces", response={200: list[Trace], 404: Problem, 422: Problem})

@@ -30,6 +30,7 @@ from scenes import interchange
 
 from .access import membership, person
 from .library import clip_card
+from .packs import pack_response
 from .schemas import (
     FileOpened,
     FilePosesWanted,
@@ -122,7 +123,7 @@ def file_frames(
     if wanted.onto is not None:
         _, target = _figure_in(member.production, wanted.onto.figure)
         motion, figure = retarget(figure, motion, target, wanted.onto.mapping), target
-    return HttpResponse(packed_poses(figure, motion), content_type="application/octet-stream")
+    return pack_response(request, packed_poses(figure, motion))
 
 
 @router.post("/{production_id}/clips", response={201: Imported, 422: Problem})

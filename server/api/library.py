@@ -25,6 +25,7 @@ from scenes.kinds import SCENE
 
 from .access import document, membership, person
 from .downloads import download
+from .packs import pack_response
 from .schemas import (
     ClipCard,
     FigureCard,
@@ -108,7 +109,7 @@ def figure_frames(request: HttpRequest, figure_id: UUID) -> HttpResponse:
     """A frame pack of the rest pose."""
     found, _ = document(request, FIGURE.key, figure_id)
     figure = shelf.figure_of(found)
-    return _pack(packed_poses(figure, figure.rest_motion))
+    return pack_response(request, packed_poses(figure, figure.rest_motion))
 
 
 @items.get("/clips/{uuid:document_id}/frames", response={200: None, 404: Problem})
@@ -117,12 +118,12 @@ def clip_frames(request: HttpRequest, document_id: UUID, most: int = 240) -> Htt
     found, _ = document(request, CLIP.key, document_id)
     if most == FRAMES_IN_STRIP:
         row = told(Document.objects.get(pk=found.pk))
-        return HttpResponse(bytes(row.thumbnail), content_type="application/octet-stream")
+        return pack_response(request, bytes(row.thumbnail))
     made = shelf.made_of(found)
     length = made.clip.length_frames
     count = max(1, min(length, most, 2000))
     motion = made.playable.at(source(np.floor(np.arange(count) * (length / count))))
-    return _pack(packed_poses(made.figure, motion))
+    return pack_response(request, packed_poses(made.figure, motion))
 
 
 @items.get("/clips/{uuid:document_id}/file", response={200: None, 404: Problem})
@@ -132,10 +133,6 @@ def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponse:
     made = shelf.made_of(found)
     text = clip_file(made.figure, made.playable).model_dump_json()
     return download(text, f"{found.name}.clip.json", "application/json")
-
-
-def _pack(data: bytes) -> HttpResponse:
-    return HttpResponse(data, content_type="application/octet-stream")
 
 
 def _kept(row: Document) -> dict[str, Any]:

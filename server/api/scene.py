@@ -24,6 +24,7 @@ from scenes.kinds import SCENE
 
 from .access import document
 from .downloads import download
+from .packs import pack_response
 from .rooms import Room, routes_of
 from .schemas import EditOutcome, EditWanted, FramesWanted, Problem, SceneView
 
@@ -82,7 +83,7 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
     packed = pack_frames(
         frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
     )
-    return HttpResponse(packed, content_type="application/octet-stream")
+    return pack_response(request, packed)
 
 
 @router.get("/{uuid:document_id}/bvh", response={200: None, 404: Problem, 422: Problem})

@@ -28,7 +28,7 @@ class Shelf:
         known = [found for found in map(_uuid, wanted) if found]
         if known:
             rows = Document.objects.filter(production_id=self.production_id, pk__in=known)
-            for row in rows.defer("facts", "thumbnail", "tags"):
+            for row in rows.only("production_id", "kind", "name", "head"):
                 self._rows[str(row.pk)] = row
         for name in wanted:
             self._rows.setdefault(name, None)
