@@ -65,6 +65,8 @@ def edited(
     """The beats after an edit, in order, and what the edit is called. `inside`: “the scene”.
 
     In a cycle, which `goes_round`, a beat may run on over the seam.
+
+    Raises Refusal for a beat that is not there, shares an id, or lies outside.
     """
     if isinstance(edit, AddBeat):
         if any(beat.id == edit.beat for beat in beats):

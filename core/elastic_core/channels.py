@@ -55,7 +55,7 @@ class Channel:
 
 
 def channel(name: str) -> Channel:
-    """A channel by its name."""
+    """A channel by its name. Raises Refusal for a name that is none."""
     part, _, axis = name.rpartition(".")
     if part == "travel" and axis in TRAVEL:
         return Channel("travel", "", axis)

@@ -19,6 +19,8 @@ def parse_rate(value: object) -> Fraction:
     """An exact frame rate from `24`, `"24"`, `"23.976"`, `"30000/1001"` or a Fraction.
 
     Decimals near a broadcast rate (23.976, 29.97, 59.94…) become the exact rational.
+
+    Raises Refusal for what is no rate, or none between 0 and 1000.
     """
     try:
         if isinstance(value, str) and "/" in value:
@@ -36,7 +38,10 @@ def parse_rate(value: object) -> Fraction:
 
 
 def rate_from_frame_time(seconds: float) -> Fraction:
-    """The frame rate whose frame lasts `seconds`, as written in files with few decimals."""
+    """The frame rate whose frame lasts `seconds`, as written in files with few decimals.
+
+    Raises Refusal for a time that no frame can last.
+    """
     if not 0 < seconds < 1e6:
         raise Refusal(f"A frame cannot last {seconds} seconds.")
     rate = Fraction(1 / seconds).limit_denominator(1_000_000)
@@ -111,7 +116,10 @@ def timecode(frame: int, rate: Fraction) -> str:
 
 
 def parse_timecode(text: str, rate: Fraction) -> int:
-    """The frame that a timecode names; the inverse of `timecode`."""
+    """The frame that a timecode names; the inverse of `timecode`.
+
+    Raises Refusal for what is no timecode of this rate.
+    """
     match = re.fullmatch(r"(-?)(\d+):([0-5]?\d):([0-5]?\d)[:;](\d+)", text.strip())
     if not match:
         raise Refusal(f"“{text}” is not a timecode; write 00:00:03:12.")

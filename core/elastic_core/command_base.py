@@ -34,6 +34,7 @@ def plainly(command: Callable[P, R]) -> Callable[P, R]:
 
 
 def read_bvh(path: Path) -> bvh.BvhFile:
+    """A motion file by its path. Raises Refusal in one sentence where it cannot be read."""
     if path.stat().st_size > bvh.LARGEST_FILE_BYTES:
         raise Refusal(f"The file is larger than {bvh.LARGEST_FILE_BYTES >> 20} MB.")
     return bvh.read(path.read_bytes())

@@ -120,7 +120,7 @@ class Figure(Frozen):
         return float(every.max() - every.min())
 
     def place_of(self, name: str) -> int:
-        """Where a joint stands in the list."""
+        """Where a joint stands in the list. Raises Refusal for a joint that it lacks."""
         if name not in self.names:
             raise Refusal(f"{self.name} has no joint called “{name}”.")
         return self.names.index(name)
@@ -144,7 +144,10 @@ class Placed:
 
 
 def forward(figure: Figure, motion: Motion) -> Placed:
-    """Forward kinematics: every joint's world position and rotation at every frame (rule 2.3)."""
+    """Forward kinematics: every joint's world position and rotation at every frame (rule 2.3).
+
+    Raises Refusal for motion of another number of joints.
+    """
     frames, joints = motion.rotations.shape[:2]
     if joints != len(figure.joints):
         raise Refusal(f"{figure.name} has {len(figure.joints)} joints; the motion has {joints}.")

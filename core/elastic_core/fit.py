@@ -110,7 +110,10 @@ def _trunks(theirs: Mapping[int, Known], ours: Mapping[int, Known]) -> list[tupl
 def checked_mapping(
     clip_figure: Figure, figure: Figure, mapping: Mapping[str, str]
 ) -> dict[str, str]:
-    """A confirmed mapping: real joints only, each of the figure's played by one."""
+    """A confirmed mapping: real joints only, each of the figure's played by one.
+
+    Raises Refusal for a joint that is not there, or one that two would play.
+    """
     for theirs, own in mapping.items():
         clip_figure.place_of(theirs)
         figure.place_of(own)

@@ -28,6 +28,8 @@ def favour(
     With a fence the curves are keyed first that many frames before and after, so that nothing
     outside changes. `round_frames` is a cycle's length: past its last key comes its first. Past the
     last key of a clip that plays once, the key before that one and the last are the neighbours.
+
+    Raises Refusal where no chosen joint has two keys to stand between.
     """
     changed = dict(curves)
     touched = False

@@ -103,7 +103,10 @@ class Motion:
 
 
 def blend(a: Motion, b: Motion, weight: Array) -> Motion:
-    """From `a` (0) to `b` (1), frame by frame (rule 5.2). weight [frames]."""
+    """From `a` (0) to `b` (1), frame by frame (rule 5.2). weight [frames].
+
+    Raises Refusal for poses of two figures.
+    """
     if a.joints != b.joints:
         raise Refusal("Only poses of one figure can be blended.")
     share = weight[:, None]
@@ -129,7 +132,7 @@ def blend(a: Motion, b: Motion, weight: Array) -> Motion:
 
 
 def join_runs(runs: list[Motion]) -> Motion:
-    """Motions one after another."""
+    """Motions one after another. Raises Refusal for runs that move different joints."""
     joints = set().union(*(run.moves for run in runs))
     if any(set(run.moves) != joints for run in runs):
         raise Refusal("Runs that move different joints cannot be laid end to end.")

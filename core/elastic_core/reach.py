@@ -26,7 +26,10 @@ class Limb:
 
 
 def limb_ending_at(figure: Figure, joint: str) -> Limb:
-    """The two bones above a joint."""
+    """The two bones above a joint.
+
+    Raises Refusal for a joint with no two bones between it and the root.
+    """
     end = figure.place_of(joint)
     middle = figure.parents[end]
     upper = figure.parents[middle] if middle > 0 else -1

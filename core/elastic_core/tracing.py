@@ -90,7 +90,10 @@ class RemoveTracing(Part):
 
 
 def edited(before: Tracing | None, edit: SetTracing | RemoveTracing) -> tuple[Tracing | None, str]:
-    """The tracing after an edit, and what the edit is called."""
+    """The tracing after an edit, and what the edit is called.
+
+    Raises Refusal where there is no tracing to change, or no picture to begin one with.
+    """
     if isinstance(edit, RemoveTracing):
         if before is None:
             raise Refusal("There is no picture to take away.")

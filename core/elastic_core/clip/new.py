@@ -44,7 +44,10 @@ def from_pose(figure: Figure, clip: Clip, pose: Motion) -> Clip:
 def from_motion(
     figure: Figure, figure_id: str, name: str, rate: Rate, motion: Motion, colour: Colour
 ) -> Clip:
-    """A clip that plays once, with a key on every frame; it starts at the origin, heading ahead."""
+    """A clip that plays once, with a key on every frame; it starts at the origin, heading ahead.
+
+    Raises Refusal for a length that no clip has.
+    """
     if not 1 <= motion.frames <= LONGEST_CLIP_FRAMES:
         raise Refusal(f"A clip has 1 to {LONGEST_CLIP_FRAMES:,} frames.")
     start = motion.travel[0]

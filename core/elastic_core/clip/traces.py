@@ -25,7 +25,7 @@ class Trace(Frozen):
 
 
 def traces_of(made: Made, channels: Sequence[str], start: float, end: float) -> list[Trace]:
-    """The asked curves as they play."""
+    """The asked curves as they play. Raises Refusal for more than can be drawn at once."""
     steps = round((end - start) * STEPS_A_FRAME) + 1
     if not 2 <= steps * max(1, len(channels)) <= MOST_STEPS:
         raise Refusal("Ask for fewer curves, or over fewer frames.")

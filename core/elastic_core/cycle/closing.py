@@ -29,7 +29,10 @@ SAYS: Mapping[Method, str] = {
 def close(
     curves: Mapping[str, Curve], length: int, method: Method, frames: int
 ) -> dict[str, Curve]:
-    """Every curve closed. `frames` is the reach of spread, ease through and overlap."""
+    """Every curve closed. `frames` is the reach of spread, ease through and overlap.
+
+    Raises Refusal for a reach beyond half the cycle, or an overlap with nothing before the start.
+    """
     if method != "match" and not 1 <= frames <= length // 2:
         raise Refusal(f"Close over 1 to {length // 2} frames: half the cycle at the most.")
     if method == "overlap":

@@ -75,7 +75,10 @@ def mirrored_curve(name: str, curve: Curve) -> Curve:
 
 
 def check_mirrors(figure: Figure) -> None:
-    """Whether curves can be swapped as they are: partners must rest upright and turn alike."""
+    """Whether curves can be swapped as they are: partners must rest upright and turn alike.
+
+    Raises Refusal with the joints that do not.
+    """
     rest = figure.at_rest.rotations[0]
     for place, joint in enumerate(figure.joints):
         other = figure.joints[figure.place_of(joint.mirror)] if joint.mirror else joint

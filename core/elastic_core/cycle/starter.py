@@ -125,7 +125,10 @@ class Started:
 
 
 def walk(figure: Figure, gait: Gait) -> Started:
-    """Keys at contact, down, passing and up of both steps; plants that are held between them."""
+    """Keys at contact, down, passing and up of both steps; plants that are held between them.
+
+    Raises Refusal for a figure without two legs, or a stride beyond their reach.
+    """
     legs = legs_of(figure)
     if {leg.side for leg in legs} != {"left", "right"}:
         raise Refusal(f"{figure.name} has no pair of legs to walk on.")

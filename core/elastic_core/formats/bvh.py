@@ -174,6 +174,7 @@ class _Skeleton:
         self.opening = False
 
     def read(self, header: bytes) -> tuple[tuple[BvhJoint, ...], list[str]]:
+        """The joints of a header, and what is odd about it. Raises Refusal with the line that is wrong."""
         number = 0
         for number, line in _header_lines(header):
             self._line(number, line)

@@ -76,7 +76,10 @@ def inspect(file: BvhFile) -> Inspection:
 
 
 def bring_in(file: BvhFile, wanted: Wanted, figure_id: str) -> tuple[Figure, PlayableClip]:
-    """The lay figure of a file and a clip of its motion, in metres."""
+    """The lay figure of a file and a clip of its motion, in metres.
+
+    Raises Refusal for a range outside the file, a unit that none is, or a cycle of one frame.
+    """
     end = file.frames if wanted.end is None else wanted.end
     if not 0 <= wanted.start < end <= file.frames:
         raise Refusal(f"The range {wanted.start} to {end} is not inside 0 to {file.frames}.")

@@ -39,7 +39,10 @@ Poses = Annotated[KeyedPose | SampledPose, Field(discriminator="kind")]
 
 
 def poses_to_motion(poses: KeyedPose | SampledPose, figure: Figure, length_frames: int) -> Motion:
-    """A clip's keys or plain samples as motion of a figure, one pose a frame."""
+    """A clip's keys or plain samples as motion of a figure, one pose a frame.
+
+    Raises Refusal for rows of another shape.
+    """
     if isinstance(poses, SampledPose):
         rows = np.array(poses.rotations, dtype=np.float64)
         if rows.shape != (len(poses.travel), len(figure.joints), 4):

@@ -17,7 +17,10 @@ def scene_bvh(
     start: int | None = None,
     end: int | None = None,
 ) -> BvhFile:
-    """Frames `[start, end)`, numbered as the scene shows them; the whole scene without them."""
+    """Frames `[start, end)`, numbered as the scene shows them; the whole scene without them.
+
+    Raises Refusal for a range outside the scene.
+    """
     member = scene.figure(figure_id)
     first = scene.first_frame
     last = first + scene.played_frames

@@ -149,13 +149,14 @@ class Scene(Frozen):
         return self.model_copy(update={"laid_frames": frames, "played_frames": played})
 
     def lane(self, lane_id: str) -> Lane:
+        """A lane by its id. Raises Refusal where it is gone."""
         for lane in self.lanes:
             if lane.id == lane_id:
                 return lane
         raise Refusal("That lane is no longer in the scene.")
 
     def find(self, stint_id: str) -> tuple[Lane, Stint]:
-        """A stint and the lane it lies on."""
+        """A stint and the lane it lies on. Raises Refusal where it is gone."""
         for lane in self.lanes:
             for stint in lane.stints:
                 if stint.id == stint_id:
@@ -163,6 +164,7 @@ class Scene(Frozen):
         raise Refusal("That stint is no longer in the scene.")
 
     def figure(self, figure_id: str) -> SceneFigure:
+        """A figure on the stage by its id. Raises Refusal where it is gone."""
         for figure in self.figures:
             if figure.id == figure_id:
                 return figure

@@ -44,7 +44,7 @@ class Made:
 
     @cached_property
     def keyed(self) -> "Made":
-        """The clip as keys."""
+        """The clip as keys. Raises Refusal for a take with more keys than the bench can hold."""
         if self.clip.is_keyed:
             return self
         keys = self.clip.length_frames * 3 * (len(self.figure.joints) + 1)
@@ -92,6 +92,7 @@ def beyond_of(clip: Clip) -> Beyond:
 
 
 def curve_of(clip: Clip, name: str) -> Curve:
+    """The curve of a channel. Raises Refusal where it has no keys."""
     curve = clip.keys.get(name)
     if curve is None:
         raise Refusal(f"{name} has no keys.")
@@ -105,7 +106,10 @@ def with_curves(clip: Clip, changed: Mapping[str, Curve | None]) -> Clip:
 
 
 def own_frame(clip: Clip, frame: float) -> float:
-    """A frame of the clip; a cycle's frame L is its frame 0."""
+    """A frame of the clip; a cycle's frame L is its frame 0.
+
+    Raises Refusal for a frame outside a clip that plays once.
+    """
     if not np.isfinite(frame):
         raise Refusal("That is not a frame.")
     if clip.is_cycle:

@@ -51,7 +51,10 @@ def replaced(scene: Scene, lane: Lane, stint: Stint, material: Material) -> Scen
 
 
 def ordered(lane: Lane, stints: tuple[Stint, ...], material: Material) -> Lane:
-    """Stints by their starts. At most two may play at one time, and none may hide inside another."""
+    """Stints by their starts. At most two may play at one time, and none may hide inside another.
+
+    Raises Refusal for any that do.
+    """
     in_order = tuple(sorted(stints, key=lambda stint: (stint.start, stint.end)))
     if in_order and in_order[0].start < 0:
         raise Refusal(f"{stint_name(material, in_order[0])} would start before the scene does.")
