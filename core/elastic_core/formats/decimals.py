@@ -52,14 +52,16 @@ def read_decimals(text: NDArray[np.uint8]) -> tuple[Array, Index] | None:
     words: NDArray[np.uint64] = np.ndarray(
         (len(text) - _WORD + 1,), dtype="<u8", buffer=text, strides=(1,)
     )
-    scale = _POWERS[fraction]
+    # Most files write as many digits after every point; then one number stands for all of them.
+    after: Index | np.intp = fraction[0] if (fraction == fraction[0]).all() else fraction
+    scale = _POWERS[after]
     above = _digits_before(words, points, whole)
     above *= scale
-    above += _digits_before(words, ends, fraction)
+    above += _digits_before(words, ends, after)
     if above.max() >= _MOST_EXACT:
         return None
     values: Array = above / scale
-    values *= 1.0 - 2.0 * negative
+    np.negative(values, out=values, where=negative)
     return values, starts
 
 
@@ -72,7 +74,9 @@ def _spelled_plainly(
     return minuses == signs and digits + minuses + points == int(np.count_nonzero(solid))
 
 
-def _digits_before(words: NDArray[np.uint64], ends: Index, counts: Index) -> NDArray[np.uint64]:
+def _digits_before(
+    words: NDArray[np.uint64], ends: Index, counts: Index | np.intp
+) -> NDArray[np.uint64]:
     """The whole numbers written in the last `counts` characters before `ends`."""
     digits = words[ends - _WORD]
     digits &= _NIBBLES
