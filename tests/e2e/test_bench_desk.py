@@ -211,7 +211,7 @@ def test_the_desk_grows_by_hand_and_by_key(bench: Bench) -> None:
         return box["height"]
 
     before = height()
-    page.keyboard.press("Shift+PageUp")
+    page.keyboard.press("Alt+PageUp")
     expect(desk).not_to_have_css("height", f"{before}px")
     assert height() == pytest.approx(before + 30, abs=2)
     box = desk.bounding_box()
@@ -222,7 +222,7 @@ def test_the_desk_grows_by_hand_and_by_key(bench: Bench) -> None:
     stage = page.locator(".bench .stage").bounding_box()
     assert stage
     assert stage["height"] == pytest.approx(180, abs=3)
-    page.keyboard.press("Shift+PageDown")
+    page.keyboard.press("Alt+PageDown")
     page.wait_for_timeout(200)
     page.reload()
     bench.ready()

@@ -103,8 +103,15 @@ export async function clipPoses(id: string, body: PosesWanted): Promise<FramePac
   return readFramePack(data as ArrayBuffer);
 }
 
+/** Which state of a clip is asked of: one of its revisions, or what an edit of the standing one gives. */
+const stateOf = (clip: Pick<Clip, 'revision'>, edit: ClipEdit | null) => ({
+  edit,
+  revision: edit ? null : clip.revision,
+});
+
+/** Curves of the clip as it is shown, an earlier revision's too. */
 export const readTraces = (
-  id: string,
+  clip: Pick<Clip, 'id' | 'revision'>,
   channels: string[],
   start: number,
   end: number,
@@ -112,21 +119,22 @@ export const readTraces = (
 ): Promise<Trace[]> =>
   answered(
     api.POST('/api/clips/{document_id}/traces', {
-      params: pathOf(id),
-      body: { channels, start, end, edit },
+      params: pathOf(clip.id),
+      body: { channels, start, end, ...stateOf(clip, edit) },
     }),
   );
 
+/** Numbers of the clip as it is shown, an earlier revision's too. */
 export const readNumbers = (
-  id: string,
+  clip: Pick<Clip, 'id' | 'revision'>,
   frame: number,
   joints: string[],
   edit: ClipEdit | null,
 ): Promise<PoseNumber[]> =>
   answered(
     api.POST('/api/clips/{document_id}/numbers', {
-      params: pathOf(id),
-      body: { frame, joints, edit },
+      params: pathOf(clip.id),
+      body: { frame, joints, ...stateOf(clip, edit) },
     }),
   );
 

@@ -82,3 +82,46 @@ test('a preview that its own edit overtook is no trouble', async () => {
   await settled();
   expect(trouble).toHaveBeenCalledTimes(1);
 });
+
+test('frames are let go of by their bytes, those farthest from the playhead first', async () => {
+  const trouble = vi.fn();
+  const bytesOfChunk = CHUNK_FRAMES * (3 + 4 + 3) * 4;
+  const frames = new FrameStore(trouble, vi.fn(), 10 * bytesOfChunk);
+  const asked: number[] = [];
+  const load = async (start: number, end: number) => {
+    asked.push(start / CHUNK_FRAMES);
+    return pack('a', start, end);
+  };
+  frames.show('a', 40 * CHUNK_FRAMES, load);
+  await settled();
+  // It stops where its room is nearly full, and does not ask for what it would let go of at once.
+  expect(asked).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9]);
+  frames.lookAt(30 * CHUNK_FRAMES);
+  await settled();
+  expect(asked.slice(10).sort()).toEqual([28, 29, 30, 31, 32]);
+  expect([28, 29, 30, 31, 32].every((chunk) => frames.isReady(chunk * CHUNK_FRAMES))).toBe(true);
+  const kept = Array.from({ length: 40 }, (_, chunk) => chunk).filter((chunk) =>
+    frames.isReady(chunk * CHUNK_FRAMES),
+  );
+  expect(kept).toEqual([5, 6, 7, 8, 9, 28, 29, 30, 31, 32]);
+  frames.lookAt(0);
+  await settled();
+  expect(frames.pose('odo', 3)?.positions[0]).toBe(3);
+});
+
+test('a content that was shown long ago gives its room to the one that plays', async () => {
+  const bytesOfChunk = CHUNK_FRAMES * (3 + 4 + 3) * 4;
+  const frames = new FrameStore(vi.fn(), vi.fn(), 4 * bytesOfChunk);
+  for (const name of ['a', 'b']) {
+    frames.show(name, 3 * CHUNK_FRAMES, async (start, end) => pack(name, start, end));
+    await settled();
+  }
+  expect([0, 1, 2].every((chunk) => frames.isReady(chunk * CHUNK_FRAMES))).toBe(true);
+  const again: number[] = [];
+  frames.show('a', 3 * CHUNK_FRAMES, async (start, end) => {
+    again.push(start / CHUNK_FRAMES);
+    return pack('a', start, end);
+  });
+  await settled();
+  expect(again.length).toBeGreaterThanOrEqual(2);
+});

@@ -1,10 +1,16 @@
 /** Frame packs of a scene by content, in chunks; asked for round the playhead first, then the rest. */
 
-import { type FramePack, type PosedFigure, poseIn } from '../api/framePack';
+import { bytesIn, type FramePack, type PosedFigure, poseIn } from '../api/framePack';
 
 /** Small, so that the first picture of a large scene is soon there. */
 export const CHUNK_FRAMES = 24;
 const CONTENTS_KEPT = 6;
+/** What the frames of all contents may take together. */
+export const MOST_BYTES = 256 << 20;
+
+const NEAR_CHUNKS = 2;
+/** The share of its room from which on a store only looks after what is near. */
+const FULL = 0.9;
 
 export type LoadFrames = (start: number, end: number) => Promise<FramePack>;
 
@@ -24,12 +30,14 @@ export class FrameStore {
   private contents: Content[] = [];
   private playhead = 0;
   private busy = false;
+  private bytes = 0;
   private readonly listeners = new Set<() => void>();
 
   /** `onMovedOn` is told when frames come from a scene that has changed elsewhere. */
   constructor(
     private readonly onTrouble: (problem: unknown) => void,
     private readonly onMovedOn: () => void,
+    private readonly mostBytes = MOST_BYTES,
   ) {}
 
   /** Hear of frames that have come. */
@@ -57,10 +65,9 @@ export class FrameStore {
       chunks: new Map(),
       asked: new Set<number>(),
     };
-    this.contents = [known ? { ...known, passing, load } : fresh, ...others].slice(
-      0,
-      CONTENTS_KEPT,
-    );
+    this.contents = [known ? { ...known, passing, load } : fresh, ...others];
+    for (const gone of this.contents.splice(CONTENTS_KEPT))
+      this.letGo(gone, [...gone.chunks.keys()]);
     this.tell();
     void this.fetchNext();
   }
@@ -96,8 +103,11 @@ export class FrameStore {
       const start = chunk * CHUNK_FRAMES;
       const end = Math.min(start + CHUNK_FRAMES, content.length);
       const pack = await content.load(start, end);
-      if (pack.metadata.content === content.content) content.chunks.set(chunk, pack);
-      else if (!content.passing && this.contents[0]?.name === content.name) this.onMovedOn();
+      if (pack.metadata.content === content.content) {
+        content.chunks.set(chunk, pack);
+        this.bytes += bytesIn(pack);
+        this.makeRoom();
+      } else if (!content.passing && this.contents[0]?.name === content.name) this.onMovedOn();
       this.tell();
     } catch (problem) {
       content.asked.delete(chunk);
@@ -121,10 +131,38 @@ export class FrameStore {
     const near = [here, here + 1, here - 1, here + 2, here - 2].filter(
       (chunk) => chunk >= 0 && chunk < count,
     );
-    const ahead = content.passing
-      ? near
-      : Array.from({ length: count }, (_, k) => (here + k) % count);
+    // Where no more would fit, only what is near the playhead is worth its room.
+    const ahead =
+      content.passing || this.bytes > this.mostBytes * FULL
+        ? near
+        : Array.from({ length: count }, (_, k) => (here + k) % count);
     return ahead.find((chunk) => !content.asked.has(chunk)) ?? null;
+  }
+
+  /** Let go of frames until the rest fits: of the content shown longest ago first, and of the one that
+   * plays those farthest from the playhead. */
+  private makeRoom(): void {
+    for (let place = this.contents.length - 1; place >= 0; place--) {
+      const content = this.contents[place];
+      const here = Math.floor(this.playhead / CHUNK_FRAMES);
+      const farthest = [...content.chunks.keys()].sort(
+        (a, b) => Math.abs(b - here) - Math.abs(a - here),
+      );
+      for (const chunk of farthest) {
+        const isNear = place === 0 && Math.abs(chunk - here) <= NEAR_CHUNKS;
+        if (this.bytes <= this.mostBytes || isNear) break;
+        this.letGo(content, [chunk]);
+      }
+    }
+  }
+
+  private letGo(content: Content, chunks: readonly number[]): void {
+    for (const chunk of chunks) {
+      const pack = content.chunks.get(chunk);
+      if (pack) this.bytes -= bytesIn(pack);
+      content.chunks.delete(chunk);
+      content.asked.delete(chunk);
+    }
   }
 
   /** Have what listens look again. */

@@ -66,27 +66,46 @@ export const jointOf = (positions: Float32Array, joint: number): Vec3 => [
 
 const REACH_PIXELS = 16;
 
-/** The joint nearest to a point of the canvas, within reach. */
-export function jointUnder(
+// Joints that are nearly as near as the nearest lie on one spot, as both ankles do from the side.
+const SAME_SPOT_PIXELS = 6;
+
+/** The joints on the spot under a point of the canvas, within reach; the nearest comes first. */
+export function jointsUnder(
   camera: Camera,
   scene: StageScene,
   frame: number,
   x: number,
   y: number,
   reach = REACH_PIXELS,
-): ArcOf | null {
-  let best: ArcOf | null = null;
-  let nearest = reach;
+): ArcOf[] {
+  const found: { readonly joint: ArcOf; readonly away: number }[] = [];
   for (const { id } of scene.figures) {
     const pose = scene.pose(id, frame);
     for (let joint = 0; pose && joint * 3 < pose.positions.length; joint++) {
       const point = project(camera, jointOf(pose.positions, joint));
       const away = Math.hypot(point.x - x, point.y - y);
-      if (away < nearest) {
-        nearest = away;
-        best = { figure: id, joint };
-      }
+      if (away < reach) found.push({ joint: { figure: id, joint }, away });
     }
   }
-  return best;
+  found.sort((a, b) => a.away - b.away);
+  return found
+    .filter(({ away }) => away <= found[0].away + SAME_SPOT_PIXELS)
+    .map(({ joint }) => joint);
+}
+
+/** The joint nearest to a point of the canvas, within reach. */
+export const jointUnder = (...asked: Parameters<typeof jointsUnder>): ArcOf | null =>
+  jointsUnder(...asked)[0] ?? null;
+
+/** Of the joints on one spot the one that a press means: the chosen one where it is among them, else
+ * the nearest. Pressed again it gives way to `next`. */
+export function meant<Joint>(
+  onSpot: readonly Joint[],
+  isChosen: (joint: Joint) => boolean,
+): { readonly now: Joint; readonly next: Joint } | null {
+  if (!onSpot.length) return null;
+  const place = Math.max(0, onSpot.findIndex(isChosen));
+  const wasChosen = isChosen(onSpot[place]);
+  const now = onSpot[place];
+  return { now, next: wasChosen ? onSpot[(place + 1) % onSpot.length] : now };
 }

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { jointUnder } from './arcs';
+import { jointsUnder, jointUnder, meant } from './arcs';
 import { orbitCamera, project, VIEWS } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, markUnder } from './marks';
@@ -45,6 +45,21 @@ test('the nearest joint within reach is the one that is pressed', () => {
   const hand = project(plan, [0.4, 1, 0]);
   expect(jointUnder(plan, scene, 0, hand.x + 3, hand.y)).toEqual({ figure: 'odo', joint: 1 });
   expect(jointUnder(plan, scene, 0, hand.x + 60, hand.y)).toBeNull();
+});
+
+test('of joints on one spot the chosen one is meant, and pressing again takes the next', () => {
+  const spot = ['near ankle', 'far ankle', 'toe'];
+  expect(meant(spot, () => false)).toEqual({ now: 'near ankle', next: 'near ankle' });
+  expect(meant(spot, (joint) => joint === 'far ankle')).toEqual({ now: 'far ankle', next: 'toe' });
+  expect(meant(spot, (joint) => joint === 'toe')).toEqual({ now: 'toe', next: 'near ankle' });
+  expect(meant(['hand'], () => true)).toEqual({ now: 'hand', next: 'hand' });
+  expect(meant([], () => true)).toBeNull();
+});
+
+test('joints that are nearly as near as the nearest lie on one spot', () => {
+  const hand = project(plan, [0.4, 1, 0]);
+  expect(jointsUnder(plan, scene, 0, hand.x + 3, hand.y).map(({ joint }) => joint)).toEqual([1]);
+  expect(jointsUnder(plan, scene, 0, hand.x + 60, hand.y)).toEqual([]);
 });
 
 const GHOSTS = { shown: true, count: 2, step: 5, inLoop: false };

@@ -75,7 +75,7 @@ export function Curves(props: CurvesProps) {
     queryKey: ['traces', clip.content, channels, start, end],
     enabled: channels.length > 0,
     placeholderData: (before) => before,
-    queryFn: () => readTraces(clip.id, channels, start, end, preview),
+    queryFn: () => readTraces(clip, channels, start, end, preview),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const shown = useMemo(

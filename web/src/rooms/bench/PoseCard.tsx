@@ -19,7 +19,7 @@ export function PoseCard({ clip, player, joint, edit, onDraw }: PoseCardProps) {
   const row = clip.bench.joints.find((other) => other.name === joint);
   const numbers = useQuery({
     queryKey: ['numbers', clip.content, frame, joint, edit],
-    queryFn: () => readNumbers(clip.id, frame, [joint], edit),
+    queryFn: () => readNumbers(clip, frame, [joint], edit),
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -2,7 +2,7 @@
 
 import type { Clip, PoseChange } from '../../api/clips';
 import type { Draw } from '../../app/drawing';
-import { jointOf, jointUnder } from '../../stage/arcs';
+import { jointOf, jointsUnder, jointUnder, meant } from '../../stage/arcs';
 import { type Camera, project } from '../../stage/camera';
 import { AMBER, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from '../../stage/colour';
 import { turned } from '../../stage/layout';
@@ -84,10 +84,14 @@ export function poseHand(options: HandOptions): StageHand {
         const dot = jointUnder(camera, scene, frame, x, y, DOT_REACH);
         if (!dot && Math.abs(away - RING) <= RING_WIDTH) return turnBy(camera, frame, ringed, x, y);
       }
-      const found = jointUnder(camera, scene, frame, x, y);
-      if (!found) return null;
+      const spot = jointsUnder(camera, scene, frame, x, y);
+      const picked = meant(spot, ({ joint }) => joints.includes(names[joint]));
+      if (!picked) return null;
+      const found = picked.now;
       const name = names[found.joint];
-      const press = () => options.onPick(name, event.shiftKey);
+      // Several joints on one spot are taken in turn.
+      const pressed = event.shiftKey ? name : names[picked.next.joint];
+      const press = () => options.onPick(pressed, event.shiftKey);
       const nothing: Draw = {
         onMove: () => {},
         onDrop: () => {},
@@ -120,7 +124,7 @@ export function poseHand(options: HandOptions): StageHand {
       return {
         ...draw,
         onMove: (dx, dy, moved) => {
-          if (!isChosen) press();
+          if (!isChosen) options.onPick(name, false);
           draw.onMove(dx, dy, moved);
         },
         onPress: press,
