@@ -149,3 +149,16 @@ def test_the_root_moves_in_the_world_over_its_travel() -> None:
     step = forward(ODO, moved).positions[0] - forward(ODO, pose).positions[0]
     assert np.abs(step - [0.1, 0.02, -0.3]).max() < 1e-12
     assert moved.travel.tolist() == pose.travel.tolist()
+
+
+def test_a_plant_on_the_desk_knows_its_ankle_and_its_toes_whichever_joint_it_stands_on() -> None:
+    made = demo()
+    lane = desk_of(made.scene, made.material).lanes[0]
+    feet = {
+        (stint.clip_name, plant.joint, plant.ankle, plant.toe)
+        for stint in lane.stints
+        for plant in stint.plants
+        if plant.side == "left"
+    }
+    assert {(ankle, toe) for _, _, ankle, toe in feet} == {("l_ankle", "l_toe")}
+    assert {joint for name, joint, _, _ in feet if name == "Amble"} <= {"l_ankle", "l_toe"}

@@ -1,14 +1,17 @@
 """The time desk's picture of a scene: everything about stints and joins that the page draws."""
 
 from collections.abc import Sequence
+from dataclasses import asdict, dataclass
 
 import numpy as np
 from pydantic import BaseModel
 
+from ..anatomy import legs_of
 from ..arrays import real
 from ..beats import Beat
 from ..clip.document import Plant
 from ..colour import Colour
+from ..figure import Figure
 from ..moments import lane_time
 from ..performance import Performance
 from .cast import StintSource, Target
@@ -29,10 +32,12 @@ _MOST_TICKS = 2000
 
 
 class DeskPlant(BaseModel):
-    """A foot on the ground, in scene frames; `joint` is the foot's."""
+    """A foot on the ground, in scene frames: the joint it stands on, and those of ankle and toes."""
 
     side: str
     joint: str
+    ankle: str
+    toe: str | None
     start: float
     end: float
 
@@ -136,6 +141,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
 
 
 def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
+    figure = material.figure(scene.figure(lane.figure).figure) if lane.figure else None
     return DeskLane(
         id=lane.id,
         name=lane.name,
@@ -150,13 +156,46 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         locked=lane.locked,
         plays=scene.plays(lane),
         lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
-        stints=[_stint(scene, stint, material.performance(stint.source)) for stint in lane.stints],
+        stints=[
+            _stint(scene, stint, material.performance(stint.source), figure)
+            for stint in lane.stints
+        ],
         joins=[_join(a, b) for a, b in lane.neighbours() if a.end > b.start],
         gaps=_gaps(scene, lane),
     )
 
 
-def _stint(scene: Scene, stint: Stint, performance: Performance) -> DeskStint:
+_PlantSpan = tuple[str, float, float]
+"""Side, start and end."""
+
+
+@dataclass(frozen=True)
+class _Foot:
+    """The joint that a side's plants stand on, and those of its ankle and its toes."""
+
+    joint: str
+    ankle: str
+    toe: str | None
+
+
+def _feet(performance: Performance, figure: Figure | None) -> dict[str, _Foot]:
+    """The foot of each side that has plants."""
+    found: dict[str, _Foot] = {}
+    for plant in performance.plants:
+        found.setdefault(plant.side, _Foot(plant.joint, plant.joint, None))
+    for leg in legs_of(figure) if figure else ():
+        names = figure.names if figure else ()
+        ankle, toe = names[leg.foot], None if leg.toe is None else names[leg.toe]
+        known = found.get(leg.side)
+        if known is not None and known.joint in (ankle, toe):
+            found[leg.side] = _Foot(known.joint, ankle, toe)
+    return found
+
+
+def _stint(
+    scene: Scene, stint: Stint, performance: Performance, figure: Figure | None
+) -> DeskStint:
+    feet = _feet(performance, figure)
     source_start = source_at(scene, performance, stint, stint.start)
     source_end = source_at(scene, performance, stint, stint.end)
     earliest, latest = room_in_clip(scene, performance, stint)
@@ -178,7 +217,10 @@ def _stint(scene: Scene, stint: Stint, performance: Performance) -> DeskStint:
         earliest=float(earliest) if np.isfinite(earliest) else None,
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
-        plants=_plants(scene, performance, stint, source_start, source_end),
+        plants=[
+            DeskPlant(side=side, **asdict(feet[side]), start=first, end=last)
+            for side, first, last in _plants(scene, performance, stint, source_start, source_end)
+        ],
         rests=list(performance.rests),
         made=stint,
     )
@@ -210,7 +252,7 @@ def _cycle_starts(
 
 def _plants(
     scene: Scene, performance: Performance, stint: Stint, source_start: float, source_end: float
-) -> list[DeskPlant]:
+) -> list[_PlantSpan]:
     """A clip's plants in scene frames, round after round, cut to the stint."""
     if not stint.elastic.runs_evenly:
         return _plants_by_frame(scene, performance, stint)
@@ -220,7 +262,7 @@ def _plants(
         # A plant may reach over the seam, so the round before counts too.
         rounds = _rounds(performance, source_start, source_end)
         shifts = [k * performance.length_frames for k in (rounds.start - 1, *rounds)]
-    found: list[DeskPlant] = []
+    found: list[_PlantSpan] = []
     for side in ("left", "right", "middle"):
         spans = sorted(
             _scene_edges(plant, shift, stint, scale)
@@ -231,22 +273,15 @@ def _plants(
         for start, end in _merged(spans):
             start, end = max(stint.start, start), min(stint.end, end)
             if end - start > 1e-6:
-                found.append(
-                    DeskPlant(side=side, joint=_foot(performance, side), start=start, end=end)
-                )
+                found.append((side, start, end))
     return found
 
 
-def _foot(performance: Performance, side: str) -> str:
-    """The joint of a side's plants."""
-    return next(plant.joint for plant in performance.plants if plant.side == side)
-
-
-def _plants_by_frame(scene: Scene, performance: Performance, stint: Stint) -> list[DeskPlant]:
+def _plants_by_frame(scene: Scene, performance: Performance, stint: Stint) -> list[_PlantSpan]:
     """The same where time bends: a frame at a time, whichever way the source runs."""
     frames = lane_time(np.arange(np.ceil(stint.start), stint.end))
     source = source_time(scene, performance, stint, frames)
-    found: list[DeskPlant] = []
+    found: list[_PlantSpan] = []
     for side in ("left", "right", "middle"):
         planted = np.zeros(len(frames), dtype=bool)
         for plant in performance.plants:
@@ -259,9 +294,7 @@ def _plants_by_frame(scene: Scene, performance: Performance, stint: Stint) -> li
         for first, end in edges.reshape(-1, 2):
             start = float(frames[first])
             stop = start + float(end - first)
-            found.append(
-                DeskPlant(side=side, joint=_foot(performance, side), start=start, end=stop)
-            )
+            found.append((side, start, stop))
     return found
 
 

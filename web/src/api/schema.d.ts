@@ -1914,13 +1914,17 @@ export interface components {
         };
         /**
          * DeskPlant
-         * @description A foot on the ground, in scene frames; `joint` is the foot's.
+         * @description A foot on the ground, in scene frames: the joint it stands on, and those of ankle and toes.
          */
         DeskPlant: {
             /** Side */
             side: string;
             /** Joint */
             joint: string;
+            /** Ankle */
+            ankle: string;
+            /** Toe */
+            toe: string | null;
             /** Start */
             start: number;
             /** End */

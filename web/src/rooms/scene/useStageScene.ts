@@ -44,9 +44,12 @@ const combineCostumes = (results: UseQueryResult<Costume>[]) => results.map((que
 
 function plantsOf(stint: Schemas['DeskStint'], costume: Costume): Plant[] {
   const { joints } = costume.figure;
-  return stint.plants.map(({ side, joint, start, end }) => {
-    const foot = joints.findIndex((other) => other.name === joint);
-    const toe = joints.findIndex((other) => other.parent === foot);
-    return { side, start, end, foot, toe };
-  });
+  const placeOf = (name: string | null) => joints.findIndex((other) => other.name === name);
+  return stint.plants.map(({ side, ankle, toe, start, end }) => ({
+    side,
+    start,
+    end,
+    foot: placeOf(ankle),
+    toe: placeOf(toe),
+  }));
 }
