@@ -6,8 +6,7 @@ import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
 import { SignIn } from '../rooms/SignIn';
 import { SceneRoom } from '../rooms/scene/SceneRoom';
-
-export const SESSION = ['session'];
+import { SESSION } from './session';
 
 export function App() {
   const session = useQuery({ queryKey: SESSION, queryFn: readSession });

@@ -3,10 +3,10 @@ import { type ReactNode, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { type Schemas, signOut } from '../api/client';
-import { SESSION } from './App';
 import { Mark } from './Mark';
 import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
+import { SESSION } from './session';
 
 export type RoomName = 'Library' | 'Bench' | 'Scene';
 

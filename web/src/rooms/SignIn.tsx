@@ -1,8 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { sentence, signIn } from '../api/client';
-import { SESSION } from '../app/App';
 import { Mark } from '../app/Mark';
+import { SESSION } from '../app/session';
 
 export function SignIn() {
   const queries = useQueryClient();

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Tick } from '../app/controls';
-import type { Ghosts } from './stagePainter';
+import type { Ghosts } from './scene';
 
 interface GhostChoiceProps {
   readonly ghosts: Ghosts;

@@ -1,5 +1,5 @@
 import { FieldLine, NumberBox } from '../app/controls';
-import type { Ghosts } from './stagePainter';
+import type { Ghosts } from './scene';
 
 const MOST_GHOSTS = 6;
 

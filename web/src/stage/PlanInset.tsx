@@ -2,8 +2,8 @@ import { useEffect, useRef } from 'react';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
 import { AMBER, GRAPHITE, INK, NON_PHOTO_BLUE, SHEET } from './colour';
+import type { StageScene } from './scene';
 import { sharp } from './sharp';
-import type { StageScene } from './stagePainter';
 import { tracePoints } from './tracing';
 
 interface Props {

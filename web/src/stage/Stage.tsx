@@ -2,19 +2,13 @@ import { type PointerEvent, useCallback, useEffect, useRef } from 'react';
 import { type Draw, startDraw } from '../app/drawing';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
-import { type ArcOf, jointUnder } from './arcs';
+import { jointUnder } from './arcs';
 import { type Camera, type Orbit, orbitCamera } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, type MarkHit, markUnder } from './marks';
+import type { ArcOf, Mark, StageScene, StageView } from './scene';
 import { sharp } from './sharp';
-import {
-  isPlan,
-  type Mark,
-  paintStage,
-  type StageScene,
-  type StageView,
-  targetAt,
-} from './stagePainter';
+import { isPlan, paintStage, targetAt } from './stagePainter';
 import { add, scale, type Vec3 } from './vector';
 
 /** What the hand does on the picture beside looking round: a room's own way of taking hold. */

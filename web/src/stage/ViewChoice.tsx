@@ -1,6 +1,6 @@
 import { Choice, IconButton } from '../app/controls';
 import { VIEWS, type ViewName } from './camera';
-import type { StageView } from './stagePainter';
+import type { StageView } from './scene';
 
 const VIEW_NAMES = Object.keys(VIEWS) as ViewName[];
 

@@ -3,15 +3,9 @@
 import type { Camera } from './camera';
 import { project } from './camera';
 import { AMBER, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
-import type { StageScene } from './stagePainter';
+import type { ArcOf, StageScene } from './scene';
 import { tracePoints } from './tracing';
 import type { Vec3 } from './vector';
-
-/** A joint that was clicked, by its place in the figure. */
-export interface ArcOf {
-  readonly figure: string;
-  readonly joint: number;
-}
 
 const FRAMES_EITHER_SIDE = 24;
 

@@ -3,7 +3,7 @@
 import { type Camera, project } from './camera';
 import { AMBER, GRAPHITE, INK, SHEET } from './colour';
 import { traceLine } from './ground';
-import type { Mark, StageScene } from './stagePainter';
+import type { Mark, StageScene } from './scene';
 import { add, scale, type Vec3 } from './vector';
 
 const ARM = 0.16;

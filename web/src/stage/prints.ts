@@ -3,7 +3,7 @@
 import { jointOf } from './arcs';
 import { type Camera, project } from './camera';
 import { PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
-import type { Plant, StageScene } from './stagePainter';
+import type { Plant, StageScene } from './scene';
 import { tracePoints } from './tracing';
 import { add, scale, sub, unit, type Vec3 } from './vector';
 

@@ -3,7 +3,8 @@ import { jointsUnder, jointUnder, meant } from './arcs';
 import { orbitCamera, project, VIEWS } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, markUnder } from './marks';
-import { neighbours, type StageScene } from './stagePainter';
+import type { StageScene } from './scene';
+import { neighbours } from './stagePainter';
 
 const plan = orbitCamera(VIEWS.Plan, [0, 0.86, 0], 800, 500);
 

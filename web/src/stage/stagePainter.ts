@@ -1,82 +1,17 @@
 /** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
 
 import type { PosedFigure } from '../api/framePack';
-import { type ArcOf, paintArc } from './arcs';
+import { paintArc } from './arcs';
 import { type Camera, type Orbit, orbitCamera, project } from './camera';
 import { AMBER, GRAPHITE, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
-import type { Costume } from './costume';
 import { paintGrid, paintShade } from './ground';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
 import { paintPrints } from './prints';
 import { PAVING_X, paintQuay } from './quay';
-import { paintUnderlay, type Underlay } from './underlay';
+import type { Ghosts, StageFigure, StageScene, StageView } from './scene';
+import { paintUnderlay } from './underlay';
 import type { Vec3 } from './vector';
-
-export interface Ghosts {
-  readonly shown: boolean;
-  /** How many on either side, and how many frames apart. */
-  readonly count: number;
-  readonly step: number;
-  /** Only frames of the loop. */
-  readonly inLoop: boolean;
-  /** The neighbouring keys, and not frames so far apart. */
-  readonly ofKeys?: boolean;
-  /** Side by side across the picture, and not where they stand. */
-  readonly spread?: boolean;
-}
-
-/** x, z and heading: metres and radians. */
-export type Mark = readonly [number, number, number];
-
-/** A foot on the ground in scene frames, with the places of its joints (−1: none). */
-export interface Plant {
-  readonly side: string;
-  readonly start: number;
-  readonly end: number;
-  readonly foot: number;
-  readonly toe: number;
-}
-
-export interface StageFigure {
-  readonly id: string;
-  readonly name: string;
-  readonly costume: Costume;
-  readonly mark: Mark;
-  readonly plants: readonly Plant[];
-  /** Frames at which its stints start. */
-  readonly starts: readonly number[];
-}
-
-export interface StageScene {
-  readonly figures: readonly StageFigure[];
-  readonly pose: (figure: string, frame: number) => PosedFigure | null;
-  readonly length: number;
-  readonly firstFrame: number;
-  readonly backdrop: 'paper' | 'quay';
-  /** Frames that have keys, in order, where a clip is made of them. */
-  readonly keyFrames?: readonly number[];
-  /** A cycle in place: past its ends it goes round. */
-  readonly goesRound?: boolean;
-  /** What the pose of a frame is called. */
-  readonly poseName?: (frame: number) => string | undefined;
-  /** The picture that is traced at a frame. */
-  readonly underlay?: (frame: number) => Underlay | null;
-}
-
-export interface StageView {
-  readonly orbit: Orbit;
-  readonly ghosts: Ghosts;
-  /** Where the camera looks when it does not follow. */
-  readonly follow: boolean;
-  readonly target: Vec3;
-  /** The figure that is followed; the first one where it is not on the stage. */
-  readonly watched: string | null;
-  readonly arcs: { readonly shown: boolean; readonly joints: readonly ArcOf[] };
-  readonly prints: boolean;
-  readonly planInset: boolean;
-  readonly counts: boolean;
-}
 
 /** Whether the camera looks down on the ground, where marks can be drawn. */
 export const isPlan = (orbit: Orbit): boolean => orbit.pitch > 80;

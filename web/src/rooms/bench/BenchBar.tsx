@@ -3,7 +3,7 @@ import { Choice, FieldLine, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
 import { GhostChoice } from '../../stage/GhostChoice';
 import { GhostFields } from '../../stage/GhostFields';
-import type { StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
 import { ViewChoice } from '../../stage/ViewChoice';
 import { withBenchKey } from './benchKeys';
 import type { BenchMemory } from './benchMemory';

@@ -2,7 +2,8 @@
 
 import type { Schemas } from '../../api/client';
 import { VIEWS } from '../../stage/camera';
-import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
+import { EYE_HEIGHT } from '../../stage/stagePainter';
 import { KINDS, type Kind } from './kinds';
 
 export type SideTab = 'seam' | 'walk' | 'feet' | 'cycle' | 'beats' | 'uses';

@@ -7,7 +7,7 @@ import { type Camera, project } from '../../stage/camera';
 import { AMBER, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from '../../stage/colour';
 import { turned } from '../../stage/layout';
 import type { StageHand } from '../../stage/Stage';
-import type { StageScene } from '../../stage/stagePainter';
+import type { StageScene } from '../../stage/scene';
 import { add, scale, type Vec3 } from '../../stage/vector';
 
 interface HandOptions {

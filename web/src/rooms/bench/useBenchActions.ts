@@ -5,7 +5,7 @@ import { useNotices } from '../../app/notices';
 import { useShortcuts } from '../../app/shortcuts';
 import type { Player } from '../../player/player';
 import { orbitCamera, VIEWS, type ViewName } from '../../stage/camera';
-import type { StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
 import { add, scale, type Vec3 } from '../../stage/vector';
 import { heightWithin } from '../document/DeskGrip';
 import { BENCH_KEYS } from './benchKeys';

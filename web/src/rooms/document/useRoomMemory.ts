@@ -1,6 +1,6 @@
 import { useCallback } from 'react';
 import { useRemembered } from '../../app/remembered';
-import type { StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
 
 /** How a room was left, and how to change it. */
 export function useRoomMemory<Memory extends { readonly view: StageView }>(

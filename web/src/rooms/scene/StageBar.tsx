@@ -4,7 +4,7 @@ import type { Player } from '../../player/player';
 import { GhostChoice } from '../../stage/GhostChoice';
 import { GhostFields } from '../../stage/GhostFields';
 import { currentTarget } from '../../stage/Stage';
-import type { StageScene, StageView } from '../../stage/stagePainter';
+import type { StageScene, StageView } from '../../stage/scene';
 import { ViewChoice } from '../../stage/ViewChoice';
 
 interface StageBarProps {

@@ -4,7 +4,8 @@ import type { Window } from '../../desk/scale';
 import type { Selection } from '../../desk/selection';
 import type { DeskOptions } from '../../desk/Transport';
 import { VIEWS } from '../../stage/camera';
-import { EYE_HEIGHT, type StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
+import { EYE_HEIGHT } from '../../stage/stagePainter';
 
 export interface RoomMemory {
   readonly view: StageView;

@@ -20,7 +20,7 @@ import {
 } from '../../desk/selection';
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
-import type { StageView } from '../../stage/stagePainter';
+import type { StageView } from '../../stage/scene';
 import { duplicateOf, splitAt } from './cards/StintCard';
 import { copyStints, pasteAt } from './clipboard';
 import type { RoomMemory } from './roomMemory';

@@ -4,7 +4,7 @@ import type { Schemas } from '../../api/client';
 import type { FrameStore } from '../../player/frameStore';
 import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
-import type { Plant, StageScene } from '../../stage/stagePainter';
+import type { Plant, StageScene } from '../../stage/scene';
 
 type Desk = Schemas['Desk'];
 

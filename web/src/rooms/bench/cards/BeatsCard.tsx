@@ -2,7 +2,7 @@ import { counted } from '../../../app/counted';
 import { BeatFields } from '../../../desk/BeatFields';
 import { withBenchKey } from '../benchKeys';
 import { countOf, under } from '../sheet';
-import type { CardProps } from './SideCards';
+import type { CardProps } from './card';
 
 /** Beats of the clip: parts of the action to find again, and to choose all keys of. */
 export function BeatsCard(props: CardProps) {

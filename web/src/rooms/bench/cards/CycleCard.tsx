@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { withBenchKey } from '../benchKeys';
-import type { CardProps } from './SideCards';
+import type { CardProps } from './card';
 
 /** Length, rate, exposure, travel and halves. */
 export function CycleCard({ clip, player, snap, onSnap, onEdit }: CardProps) {

@@ -1,5 +1,5 @@
 import { IconButton, NumberBox, Tick } from '../../../app/controls';
-import type { CardProps } from './SideCards';
+import type { CardProps } from './card';
 
 /** Contacts: their frames, their slide, and whether the feet are held. */
 export function FeetCard({ clip, joints, player, onEdit, onJoints }: CardProps) {

@@ -3,7 +3,7 @@ import type { ClipEdit } from '../../../api/clips';
 import { Choice, NumberBox, Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { framing } from '../curvePicture';
-import type { CardProps } from './SideCards';
+import type { CardProps } from './card';
 
 type Method = 'match' | 'spread' | 'through' | 'overlap';
 const METHODS: readonly { readonly value: Method; readonly text: string; readonly hint: string }[] =

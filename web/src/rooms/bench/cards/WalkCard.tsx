@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type Gait, readGaits } from '../../../api/clips';
 import { FieldLine, NumberBox } from '../../../app/controls';
-import type { CardProps } from './SideCards';
+import type { CardProps } from './card';
 
 const NUMBERS: readonly {
   readonly name: keyof Omit<Gait, 'arms'>;

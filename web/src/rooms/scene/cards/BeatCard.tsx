@@ -4,7 +4,7 @@ import { FieldLine } from '../../../app/controls';
 import { withKey } from '../../../app/shortcuts';
 import { BeatFields } from '../../../desk/BeatFields';
 import { under } from '../../../desk/selection';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 
 /** A beat: its name, colour and range, and what can be done with the time it marks. */
 export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {

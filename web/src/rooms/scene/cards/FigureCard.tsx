@@ -5,7 +5,7 @@ import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 
 const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;

@@ -1,7 +1,7 @@
 import type { Schemas } from '../../../api/client';
 import { CardHead } from '../../../app/CardHead';
 import { Choice, FieldLine, NumberBox } from '../../../app/controls';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 
 const SHAPES = [
   { value: 'even', name: 'Even', line: 'M2 16L32 2' },

@@ -6,7 +6,7 @@ import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 
 const SWITCHES = [
   { which: 'muted', text: 'Muted', hint: 'It does not play', action: 'mute' },

@@ -3,8 +3,8 @@ import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { useLibrary } from '../../library/useLibrary';
+import type { CardProps } from './card';
 import { ExportForm } from './ExportForm';
-import type { CardProps } from './SideCard';
 
 /** The scene itself: name, length, backdrop, who is on the stage, and files out. */
 export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {

@@ -4,7 +4,7 @@ import { ColourChoice } from '../../../app/ColourChoice';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import { withKey } from '../../../app/shortcuts';
 import { allStints } from '../../../desk/selection';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 import { duplicateOf } from './StintCard';
 
 /** Several stints at once: moved, coloured, copied and deleted together. */

@@ -1,25 +1,12 @@
-import type { Schemas } from '../../../api/client';
 import { findStint, type Selection } from '../../../desk/selection';
-import type { DeskOptions } from '../../../desk/Transport';
-import type { Player } from '../../../player/player';
-import type { Edit, Scene } from '../useScene';
 import { BeatCard } from './BeatCard';
+import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
 import { JoinCard } from './JoinCard';
 import { LaneCard } from './LaneCard';
 import { SceneCard } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
 import { StintCard } from './StintCard';
-
-export interface CardProps {
-  readonly scene: Scene;
-  /** The desk as it is shown: during a drag, as it would be. */
-  readonly desk: Schemas['Desk'];
-  readonly player: Player;
-  readonly options: DeskOptions;
-  readonly onEdit: (edit: Edit) => void;
-  readonly onSelect: (selection: Selection | null) => void;
-}
 
 /** The card of what is chosen; without anything chosen the scene's own. */
 export function SideCard({ selection, ...props }: CardProps & { selection: Selection | null }) {

@@ -9,7 +9,7 @@ import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
 import type { Edit } from '../useScene';
-import type { CardProps } from './SideCard';
+import type { CardProps } from './card';
 
 type Lane = Schemas['DeskLane'];
 type Stint = Schemas['DeskStint'];

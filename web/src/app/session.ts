@@ -1,0 +1,2 @@
+/** Where the page keeps who is signed in. */
+export const SESSION = ['session'];

@@ -1,0 +1,78 @@
+/** What is on the stage, and how it is looked at. */
+
+import type { PosedFigure } from '../api/framePack';
+import type { Orbit } from './camera';
+import type { Costume } from './costume';
+import type { Underlay } from './underlay';
+import type { Vec3 } from './vector';
+
+/** A joint that was clicked, by its place in the figure. */
+export interface ArcOf {
+  readonly figure: string;
+  readonly joint: number;
+}
+
+export interface Ghosts {
+  readonly shown: boolean;
+  /** How many on either side, and how many frames apart. */
+  readonly count: number;
+  readonly step: number;
+  /** Only frames of the loop. */
+  readonly inLoop: boolean;
+  /** The neighbouring keys, and not frames so far apart. */
+  readonly ofKeys?: boolean;
+  /** Side by side across the picture, and not where they stand. */
+  readonly spread?: boolean;
+}
+
+/** x, z and heading: metres and radians. */
+export type Mark = readonly [number, number, number];
+
+/** A foot on the ground in scene frames, with the places of its joints (−1: none). */
+export interface Plant {
+  readonly side: string;
+  readonly start: number;
+  readonly end: number;
+  readonly foot: number;
+  readonly toe: number;
+}
+
+export interface StageFigure {
+  readonly id: string;
+  readonly name: string;
+  readonly costume: Costume;
+  readonly mark: Mark;
+  readonly plants: readonly Plant[];
+  /** Frames at which its stints start. */
+  readonly starts: readonly number[];
+}
+
+export interface StageScene {
+  readonly figures: readonly StageFigure[];
+  readonly pose: (figure: string, frame: number) => PosedFigure | null;
+  readonly length: number;
+  readonly firstFrame: number;
+  readonly backdrop: 'paper' | 'quay';
+  /** Frames that have keys, in order, where a clip is made of them. */
+  readonly keyFrames?: readonly number[];
+  /** A cycle in place: past its ends it goes round. */
+  readonly goesRound?: boolean;
+  /** What the pose of a frame is called. */
+  readonly poseName?: (frame: number) => string | undefined;
+  /** The picture that is traced at a frame. */
+  readonly underlay?: (frame: number) => Underlay | null;
+}
+
+export interface StageView {
+  readonly orbit: Orbit;
+  readonly ghosts: Ghosts;
+  /** Where the camera looks when it does not follow. */
+  readonly follow: boolean;
+  readonly target: Vec3;
+  /** The figure that is followed; the first one where it is not on the stage. */
+  readonly watched: string | null;
+  readonly arcs: { readonly shown: boolean; readonly joints: readonly ArcOf[] };
+  readonly prints: boolean;
+  readonly planInset: boolean;
+  readonly counts: boolean;
+}
