@@ -155,22 +155,25 @@ def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Des
     desk.open_scene("Sc 04 Quay at dusk")
     expect(desk.stints()).to_have_count(8)
     page.wait_for_timeout(500)
-    seconds = page.evaluate(
+    frames, seconds = page.evaluate(
         """async () => {
             const read = () => Number(document.querySelector('[data-testid=frame]').textContent);
             document.querySelector('.icon-button.play').click();
             const wait = (n) => new Promise((done) => {
-                const look = () => (read() >= n ? done(performance.now()) : requestAnimationFrame(look));
+                const look = () => (read() >= n
+                    ? done({ frame: read(), at: performance.now() })
+                    : requestAnimationFrame(look));
                 look();
             });
             const a = await wait(25);
             const b = await wait(73);
             document.querySelector('.icon-button.play').click();
-            return (b - a) / 1000;
+            return [b.frame - a.frame, (b.at - a.at) / 1000];
         }"""
     )
-    # Real time: 48 frames at 24 fps last two seconds, whatever the machine paints.
-    assert seconds == pytest.approx(2.0, abs=0.25)
+    # Real time: 24 frames a second, whatever the machine paints; a busy one sees the last one late.
+    assert frames >= 48
+    assert seconds == pytest.approx(frames / 24, abs=0.3)
     page.get_by_role("radio", name="Every frame").click()
     shown = page.evaluate(
         """async () => {
