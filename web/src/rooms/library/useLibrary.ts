@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answered, api } from '../../api/client';
+import { allPages } from './pages';
 
 export const libraryKey = (production: string) => ['library', production];
 
@@ -9,10 +10,12 @@ export function useLibrary(production: string | undefined) {
     queryKey: libraryKey(production ?? ''),
     enabled: production !== undefined,
     queryFn: () =>
-      answered(
-        api.GET('/api/productions/{production_id}', {
-          params: { path: { production_id: production ?? '' } },
-        }),
+      allPages((after) =>
+        answered(
+          api.GET('/api/productions/{production_id}', {
+            params: { path: { production_id: production ?? '' }, query: { after } },
+          }),
+        ),
       ),
   });
 }

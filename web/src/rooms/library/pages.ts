@@ -1,0 +1,19 @@
+import type { Schemas } from '../../api/client';
+
+type Library = Schemas['LibraryView'];
+
+/** A library with all its pages, in the order it was made. */
+export async function allPages(read: (after: string | null) => Promise<Library>): Promise<Library> {
+  let whole = await read(null);
+  while (whole.after) {
+    const next = await read(whole.after);
+    whole = {
+      ...whole,
+      clips: [...whole.clips, ...next.clips],
+      figures: [...whole.figures, ...next.figures],
+      scenes: [...whole.scenes, ...next.scenes],
+      after: next.after,
+    };
+  }
+  return whole;
+}
