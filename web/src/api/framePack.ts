@@ -6,9 +6,9 @@ export interface FramePack {
 }
 
 /** Numbers of one kind; what an array holds is told by its place in the pack. */
-export type Numbers = Float32Array | Int32Array | Uint8Array;
+type Numbers = Float32Array | Int32Array | Uint8Array;
 
-export interface PackedArray {
+interface PackedArray {
   readonly shape: readonly number[];
   readonly data: Numbers;
 }

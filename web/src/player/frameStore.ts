@@ -6,7 +6,7 @@ import { bytesIn, type FramePack, type PosedFigure, poseIn } from '../api/frameP
 export const CHUNK_FRAMES = 24;
 const CONTENTS_KEPT = 6;
 /** What the frames of all contents may take together. */
-export const MOST_BYTES = 256 << 20;
+const MOST_BYTES = 256 << 20;
 
 const NEAR_CHUNKS = 2;
 /** The share of its room from which on a store only looks after what is near. */

@@ -12,7 +12,7 @@ type DressBall = Hull['sections'][number][number];
 
 const RING = 20;
 
-export interface Ball {
+interface Ball {
   readonly joint: number;
   readonly offset: Vec3;
   readonly radius: number;
@@ -27,7 +27,7 @@ export interface Piece {
   readonly sets: readonly (readonly [number, number])[];
 }
 
-export interface AnchoredPoint {
+interface AnchoredPoint {
   readonly joint: number;
   readonly offset: Vec3;
 }
@@ -40,7 +40,7 @@ export interface Stroke {
 }
 
 /** Hides the seam of a chain that is sorted apart: opens the later piece toward an earlier one. */
-export interface Stub {
+interface Stub {
   readonly neighbour: number;
   readonly at: number;
   readonly shade: Piece;

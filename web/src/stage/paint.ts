@@ -252,7 +252,7 @@ interface Point {
 
 const between = (a: Point, b: Point): [number, number] => [(a.x + b.x) / 2, (a.y + b.y) / 2];
 
-export function traceStroke(
+function traceStroke(
   context: CanvasRenderingContext2D,
   points: readonly Point[],
   close: boolean,

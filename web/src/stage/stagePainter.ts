@@ -38,7 +38,7 @@ export function targetAt(scene: StageScene, view: StageView, frame: number): Vec
 }
 
 /** The figure that is followed, and whose neighbouring poses and numbers show. */
-export const watchedIn = (scene: StageScene, view: StageView): StageFigure | undefined =>
+const watchedIn = (scene: StageScene, view: StageView): StageFigure | undefined =>
   scene.figures.find((figure) => figure.id === view.watched) ?? scene.figures[0];
 
 export function paintStage(

@@ -62,7 +62,7 @@ interface KeySheetProps {
   readonly onEdit: (edit: ClipEdit) => void;
 }
 
-export const ROW = 19;
+const ROW = 19;
 const REACH = 5;
 /** Pixels a frame below which keys stand close together. */
 const CLOSE = 7;

@@ -38,7 +38,7 @@ export function copyKeys(bench: Clip['bench'], chosen: Chosen): number {
 export const copied = (): Copied | null => recall<Copied>(KEY);
 
 /** The joints that copied keys are of; the root's travel and moves have none. */
-export const jointsOf = (keys: CopiedKeys): string[] => [
+const jointsOf = (keys: CopiedKeys): string[] => [
   ...new Set(
     Object.keys(keys).flatMap(
       (name) => name.match(/^(.+)\.(?:turn|move|scale)\.[xyz]$/)?.[1] ?? [],

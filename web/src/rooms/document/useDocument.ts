@@ -18,7 +18,7 @@ export interface Viewed {
   readonly made_from?: string;
 }
 
-export interface Outcome<View> {
+interface Outcome<View> {
   readonly view: View;
   readonly notes: readonly string[];
   /** Where what the edit was about lies now, where it says so. */
