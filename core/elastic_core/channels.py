@@ -127,8 +127,14 @@ def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motio
             offset = np.tile(figure.offsets[place], (frames, 1))
             moves.setdefault(place, np.asfortranarray(offset))
             moves[place][:, AXES.index(driven.axis)] = values
-    for place, degrees in turns.items():
-        motion.rotations[:, place] = turned(figure, place, degrees)
+    # All joints of one Euler order at once: few, long runs.
+    by_order: dict[str, list[int]] = {}
+    for place in turns:
+        by_order.setdefault(figure.joints[place].euler_order, []).append(place)
+    for order, places in by_order.items():
+        degrees = np.stack([turns[place] for place in places], axis=1)
+        columns = ["XYZ".index(axis) for axis in order]
+        motion.rotations[:, places] = rotation.from_axes(order, degrees[..., columns])
     return Motion(motion.travel, root_move, motion.rotations, moves, scales)
 
 

@@ -100,7 +100,7 @@ def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted
     shown = FigureFrames(member, motion, forward(figure, motion))
     metadata = {"content": now.content, "start": str(wanted.start)}
     packed = pack_frames([shown], metadata)
-    return pack_response(request, packed)
+    return pack_response(request, packed, passing=wanted.edit is not None)
 
 
 @router.post("/{uuid:document_id}/traces", response={200: list[Trace], 404: Problem, 422: Problem})

@@ -9,11 +9,14 @@ _QUICK, _AS_GZIP = 1, 31
 LEAST_BYTES = 4_096
 
 
-def pack_response(request: HttpRequest, data: bytes) -> HttpResponse:
-    """A frame pack, compressed quickly where the page takes that."""
+def pack_response(request: HttpRequest, data: bytes, *, passing: bool = False) -> HttpResponse:
+    """A frame pack, compressed quickly where the page takes that; a preview's, which is passing, is
+    sent as it is, so that it comes the sooner."""
     takes_gzip = "gzip" in request.headers.get("Accept-Encoding", "")
-    if not takes_gzip or len(data) < LEAST_BYTES:
-        return HttpResponse(data, content_type="application/octet-stream")
+    if passing or not takes_gzip or len(data) < LEAST_BYTES:
+        response = HttpResponse(data, content_type="application/octet-stream")
+        response.headers["Content-Encoding"] = "identity"
+        return response
     packer = zlib.compressobj(_QUICK, wbits=_AS_GZIP)
     response = HttpResponse(
         packer.compress(data) + packer.flush(), content_type="application/octet-stream"

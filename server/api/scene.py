@@ -83,7 +83,7 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
     packed = pack_frames(
         frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
     )
-    return pack_response(request, packed)
+    return pack_response(request, packed, passing=wanted.edit is not None)
 
 
 @router.get("/{uuid:document_id}/bvh", response={200: None, 404: Problem, 422: Problem})

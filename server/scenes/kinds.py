@@ -4,6 +4,7 @@ import hashlib
 from typing import Any
 
 from documents.kinds import Facts, Kind, Opened
+from documents.memory import memory
 from documents.opening import Shelf
 from elastic_core.clock import format_rate
 from elastic_core.errors import Refusal
@@ -19,7 +20,15 @@ from library.kinds import made_of
 
 def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
     own = name.partition(":")[0]
-    return _opened(shelf, scene, _material(shelf, scene, (own,)), own)
+    if any(source.kind == "scene" for source in scene.sources):
+        # What its parts are made of in turn is not told by the heads of what it uses.
+        return _opened(shelf, scene, _material(shelf, scene, (own,)), own)
+    key = ("opened", name, shelf.made_from(scene.document_ids))
+    return memory.made(
+        key,
+        lambda: _opened(shelf, scene, _material(shelf, scene, (own,)), own),
+        lambda opened: opened.weighs,
+    )
 
 
 def _opened(shelf: Shelf, scene: Scene, material: Material, own: str) -> Opened[Scene]:

@@ -16,9 +16,8 @@ from ..figure import Figure, Placed, forward
 from ..foot import Foot, foot_of
 from ..motion import Motion
 from ..reach import Limb, reach_metres, reached
-from .rolling import above_ground, laid, phase_of, roll
+from .rolling import RELEASE_FRAMES, above_ground, laid, phase_of, reaches, roll
 
-RELEASE_FRAMES = 4.0
 # A leg never stretches wholly: a knee that locks flips.
 FULLEST = 0.9995
 
@@ -152,6 +151,8 @@ def _ankle_targets(
             if round_:
                 # Seen from this round, the plant lies that many periods back.
                 shift = float(turn * round_[0])
+                if not reaches(frames + shift, first, last):
+                    continue
                 back = ground.inverse(ground.power(round_[1], np.array(float(turn))))
             place, at_first, at_last = _carried(back, stands)
             times = frames + shift

@@ -16,6 +16,7 @@ from ..motion import Motion
 from ..reach import local
 
 Round = tuple[int, Array]
+RELEASE_FRAMES = 4.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,6 +77,8 @@ def roll(
             here, times = stand, frames
             if round_:
                 # Seen from this round, the plant lies that many periods back.
+                if not reaches(frames + turn * round_[0], stand.first, stand.last, release):
+                    continue
                 here = stand.carried(ground.inverse(ground.power(round_[1], np.array(float(turn)))))
                 times = frames + turn * round_[0]
             within = (times >= stand.first) & (times <= stand.last)
@@ -102,6 +105,11 @@ def roll(
     turned[free] = rotation.multiply(twist[free], turned[free])
     toes[free] = rotation.multiply(toe_twist[free], toes[free])
     return Rolled(ankle, turned, toes)
+
+
+def reaches(times: Array, first: float, last: float, release: float = RELEASE_FRAMES) -> bool:
+    """Whether a plant, or its release on either side, falls on any of these frames in order."""
+    return bool(times[0] < last + release and times[-1] > first - release)
 
 
 def stand_of(
