@@ -17,7 +17,7 @@ from .cues import Cue, covered, cues
 from .document import Lane, Scene, SceneFigure, Stint
 from .join import meeting_time
 from .material import Material
-from .timing import conform
+from .timing import conform, source_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,9 +36,7 @@ class StagedLane:
 
     def source_of(self, place: int, time: LaneTime) -> Source:
         """What one stint shows at these moments."""
-        stint = self.lane.stints[place]
-        ran = stint.elastic.source(time - stint.start)
-        return Source(stint.in_frame + ran * self.ratios[place])
+        return source_of(self.lane.stints[place], self.ratios[place], time)
 
 
 @dataclass(frozen=True, eq=False)

@@ -21,10 +21,14 @@ def _ratio(a: Fraction, b: Fraction) -> float:
     return float(a / b)
 
 
+def source_of(stint: Stint, ratio: float, time: LaneTime) -> Source:
+    """Lane time → source frames, counted on through rounds; `ratio`: source frames per scene frame."""
+    return Source(stint.in_frame + ratio * stint.elastic.source(time - stint.start))
+
+
 def source_time(scene: Scene, performance: Performance, stint: Stint, time: LaneTime) -> Source:
     """Lane time → the performance's own frames, counted on through its rounds."""
-    ran = stint.elastic.source(time - stint.start)
-    return Source(stint.in_frame + ran * conform(performance, scene))
+    return source_of(stint, conform(performance, scene), time)
 
 
 def source_at(scene: Scene, performance: Performance, stint: Stint, time: float) -> float:
