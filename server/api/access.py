@@ -34,7 +34,7 @@ def document(
     """A document, of one kind or any, of a production that the person belongs to: one query."""
     rows = (
         Document.objects.select_related("production")
-        .only("kind", "name", "head", "production__name")
+        .only("kind", "name", "head", "standing", "production__name")
         .filter(pk=document_id, production__memberships__user=person(request))
         .annotate(role=F("production__memberships__role"))
     )

@@ -22,7 +22,7 @@ def head_of(person: User, kind: str, document_id: UUID) -> DocumentHead:
         Use.objects.filter(document=OuterRef("document"))
         .annotate(
             stands=Concat(
-                Cast("used_id", CharField()), Value(":"), Cast(F("used__head"), CharField())
+                Cast("used_id", CharField()), Value(":"), Cast(F("used__standing"), CharField())
             )
         )
         .values("stands")

@@ -13,8 +13,8 @@ from accounts.models import Production
 from . import history, telling
 from .kinds import Edited, Kind, Opened, kind_of
 from .memory import memory
-from .models import Document
-from .opening import Shelf, keep, open_as, opened
+from .models import Document, Revision
+from .opening import Shelf, keep, name_of, open_as, opened
 
 
 @dataclass(frozen=True)
@@ -37,13 +37,9 @@ def create(
 ) -> Document:
     """A new document with its first revision."""
     with transaction.atomic():
-        row = Document(production=production, kind=kind.key, name=document.name)
-        now = open_as(row, 1, document)
-        telling.tell(row, now)
-        row.save(force_insert=True)
-        history.first(row, kind.write(document), label, author)
-        telling.note_uses(row, document)
-    keep(row, 1, document)
+        row = Document.objects.create(production=production, kind=kind.key, name=document.name)
+        revision = history.first(row, kind.write(document), label, author)
+        _stands(row, revision, document)
     return row
 
 
@@ -67,11 +63,10 @@ def save(
         before = opened(held)
         outcome = _made(held, before, edit)
         memory.drop(_key(before, edit))
-        number = history.save(
-            held, kind_of(held).write(outcome.opened.document), outcome.label, author, token
-        )
-        kind_of(held).keep(outcome.opened, f"{held.pk}:{number}")
-        _stands(held, number, outcome.opened.document)
+        document = outcome.opened.document
+        revision = history.save(held, kind_of(held).write(document), outcome.label, author, token)
+        kind_of(held).keep(outcome.opened, name_of(held, revision.pk))
+        _stands(held, revision, document)
     return Outcome(held, opened(held), outcome.label, outcome.notes, outcome.edited)
 
 
@@ -79,18 +74,17 @@ def saved(
     held: Document, document: Any, label: str, author: User, token: str | None = None
 ) -> None:
     """A document as a new revision of a row that is held."""
-    number = history.save(held, kind_of(held).write(document), label, author, token)
-    _stands(held, number, document)
+    revision = history.save(held, kind_of(held).write(document), label, author, token)
+    _stands(held, revision, document)
 
 
 def walk(row: Document, base_revision: int, *, forward: bool) -> Document:
     """One step back or forward."""
     with transaction.atomic():
         held = history.locked(row, base_revision)
-        held.head = (history.after if forward else history.before)(held)
-        document = opened(held).document
-        held.name = document.name
-        _stand(held, document)
+        revision = (history.after if forward else history.before)(held)
+        held.head, held.standing = revision.number, revision.pk
+        _stand(held, opened(held))
     return held
 
 
@@ -104,18 +98,19 @@ def go_back(row: Document, revision: int, base_revision: int, author: User) -> D
     return held
 
 
-def _stands(held: Document, number: int, document: Any) -> None:
+def _stands(held: Document, revision: Revision, document: Any) -> None:
     """A revision that was just saved stands from now on."""
-    keep(held, number, document)
-    held.head, held.name = number, document.name
-    _stand(held, document)
+    keep(held, revision.pk, document)
+    held.head, held.standing = revision.number, revision.pk
+    _stand(held, open_as(held, revision.pk, document))
 
 
-def _stand(held: Document, document: Any) -> None:
+def _stand(held: Document, now: Opened[Any]) -> None:
     """What the row tells of the revision that stands from now on."""
-    telling.tell(held, opened(held))
+    held.name = now.document.name
+    telling.tell(held, now)
     held.save()
-    telling.note_uses(held, document)
+    telling.note_uses(held, now.document)
 
 
 def _made(row: Document, before: Opened[Any], edit: BaseModel) -> Outcome:

@@ -29,9 +29,9 @@ class Steps:
     redo: str | None
 
 
-def first(document: Document, body: dict[str, Any], label: str, author: User | None) -> None:
+def first(document: Document, body: dict[str, Any], label: str, author: User | None) -> Revision:
     """The first revision of a new document."""
-    Revision.objects.create(
+    return Revision.objects.create(
         document=document, number=1, parent=None, label=label[:200], author=author, body=body
     )
 
@@ -66,10 +66,10 @@ def save(
     label: str,
     author: User,
     token: str | None = None,
-) -> int:
-    """A new revision on the head of a locked document; its number."""
+) -> Revision:
+    """A new revision on the head of a locked document."""
     last = document.revisions.aggregate(last=Max("number"))["last"]
-    Revision.objects.create(
+    return Revision.objects.create(
         document=document,
         number=last + 1,
         parent=document.head,
@@ -78,7 +78,6 @@ def save(
         body=body,
         token=token,
     )
-    return int(last) + 1
 
 
 def made_already(document: Document, token: str | None) -> Revision | None:
@@ -86,20 +85,20 @@ def made_already(document: Document, token: str | None) -> Revision | None:
     return document.revisions.defer("body").filter(token=token).first() if token else None
 
 
-def before(document: Document) -> int:
-    """The number of the step before. Raises Refusal where there is none."""
+def before(document: Document) -> Revision:
+    """The step before. Raises Refusal where there is none."""
     parent = _standing(document).parent
     if parent is None:
         raise Refusal("There is nothing to undo.")
-    return parent
+    return document.revisions.defer("body").get(number=parent)
 
 
-def after(document: Document) -> int:
-    """The number of the step that was last made from here. Raises Refusal where there is none."""
+def after(document: Document) -> Revision:
+    """The step that was last made from here. Raises Refusal where there is none."""
     following = _following(document)
     if following is None:
         raise Refusal("There is nothing to redo.")
-    return following.number
+    return following
 
 
 def steps(document: Document) -> Steps:

@@ -11,7 +11,8 @@ from accounts.models import Production
 class Document(models.Model):
     """Something of a production that is kept with its history; `kind` names one of `documents.kinds`.
 
-    `head` is the number of the revision that stands. Tags and the archive are about finding it, so
+    `head` is the number of the revision that stands, `standing` its key: a number may be given anew
+    where a transaction was undone, a key never is. Tags and the archive are about finding it, so
     they are no part of its revisions. What the library tells of it is written down at each save:
     `figure` (the document that it is for), `rate`, `length_frames`, `grade` (a seam's), `facts` (the
     rest) and `thumbnail` (a frame pack); `told_of` is the revision that they tell of.
@@ -22,6 +23,7 @@ class Document(models.Model):
     kind = models.CharField(max_length=20)
     name = models.CharField(max_length=120)
     head = models.PositiveIntegerField(default=1)
+    standing = models.BigIntegerField(default=0)
     tags = models.JSONField(default=list)
     archived = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)

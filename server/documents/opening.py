@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 from uuid import UUID
 
-from django.db.models import Q
+from django.db.models import QuerySet
 
 from elastic_core.errors import Refusal
 
@@ -28,7 +28,7 @@ class Shelf:
         known = [found for found in map(_uuid, wanted) if found]
         if known:
             rows = Document.objects.filter(production_id=self.production_id, pk__in=known)
-            for row in rows.only("production_id", "kind", "name", "head"):
+            for row in rows.only("production_id", "kind", "name", "head", "standing"):
                 self._rows[str(row.pk)] = row
         for name in wanted:
             self._rows.setdefault(name, None)
@@ -39,7 +39,7 @@ class Shelf:
         rows = {
             name: row for name, row in self.heads(ids).items() if kind is None or row.kind == kind
         }
-        found = {name: memory.get(("document", row.pk, row.head)) for name, row in rows.items()}
+        found = {name: memory.get(("document", row.standing)) for name, row in rows.items()}
         missing = {name: rows[name] for name, document in found.items() if document is None}
         if missing:
             found |= _read_all(missing)
@@ -47,62 +47,69 @@ class Shelf:
 
     def made_from(self, ids: Iterable[str]) -> str:
         """Names what stands of these documents: another name, and one of them has changed."""
-        return made_from(f"{name}:{row.head}" for name, row in self.heads(set(ids)).items())
+        return made_from(f"{name}:{row.standing}" for name, row in self.heads(ids).items())
 
     def revision(self, name: str) -> str:
-        """“id:head”, which names exactly what stands."""
+        """Names exactly what stands of a document."""
         row = self._rows.get(name)
-        return f"{name}:{row.head}" if row else name
+        return name_of(row, row.standing) if row else name
 
 
 def made_from(heads: Iterable[str]) -> str:
-    """A short name of “id:head” of all that something is made from."""
+    """A short name of “id:key” of all that something is made from."""
     return hashlib.sha256(",".join(sorted(heads)).encode()).hexdigest()[:16]
 
 
-def document_of(row: Document, number: int | None = None) -> Any:
-    """A document as its core model: the standing one, or an earlier revision. Raises Refusal."""
-    wanted = row.head if number is None else number
-    known = memory.get(("document", row.pk, wanted))
-    if known is not None:
-        return known
-    revision = row.revisions.filter(number=wanted).only("body").first()
-    if revision is None:
-        raise Refusal(f"“{row.name}” has no revision {wanted}.")
-    return _kept(row, wanted, kind_of(row).read(revision.body))
+def document_of(row: Document) -> Any:
+    """A standing document as its core model."""
+    known = memory.get(("document", row.standing))
+    return _read(row.revisions.filter(pk=row.standing), row) if known is None else known
 
 
 def opened(row: Document, number: int | None = None) -> Opened[Any]:
-    """A document opened for work: the standing one, or an earlier revision."""
-    wanted = row.head if number is None else number
-    return open_as(row, wanted, document_of(row, wanted))
+    """A document opened for work: the standing one, or an earlier revision. Raises Refusal where there
+    is no such revision."""
+    if number is None or number == row.head:
+        return open_as(row, row.standing, document_of(row))
+    revision = row.revisions.filter(number=number).values_list("pk", flat=True).first()
+    if revision is None:
+        raise Refusal(f"“{row.name}” has no revision {number}.")
+    known = memory.get(("document", revision))
+    earlier = _read(row.revisions.filter(pk=revision), row) if known is None else known
+    return open_as(row, revision, earlier)
 
 
-def open_as(row: Document, number: int, document: Any) -> Opened[Any]:
-    """A document that is at hand, opened as one of its revisions."""
-    return kind_of(row).open(Shelf(row.production_id), document, f"{row.pk}:{number}")
+def open_as(row: Document, revision: int, document: Any) -> Opened[Any]:
+    """A document that is at hand, opened as the revision with this key."""
+    return kind_of(row).open(Shelf(row.production_id), document, name_of(row, revision))
 
 
-def keep(row: Document, number: int, document: Any) -> None:
-    """Prime the memory with what was just saved."""
-    _kept(row, number, document)
+def keep(row: Document, revision: int, document: Any) -> None:
+    """Prime the memory with what was just saved. Revisions are known there by their keys: even one whose
+    transaction is undone is never taken for another."""
+    memory.put(("document", revision), document, kind_of(row).weighs(document))
+
+
+def name_of(row: Document, revision: int) -> str:
+    """Names one revision of a document exactly, for what is made from it: “id:key”."""
+    return f"{row.pk}:{revision}"
+
+
+def _read(rows: QuerySet[Revision], row: Document) -> Any:
+    revision = rows.only("body").get()
+    document = kind_of(row).read(revision.body)
+    keep(row, revision.pk, document)
+    return document
 
 
 def _read_all(rows: Mapping[str, Document]) -> dict[str, Any]:
-    which = Q()
-    for row in rows.values():
-        which |= Q(document_id=row.pk, number=row.head)
-    bodies = {
-        str(pk): body
-        for pk, body in Revision.objects.filter(which).values_list("document_id", "body")
-    }
-    return {
-        name: _kept(row, row.head, kind_of(row).read(bodies[name])) for name, row in rows.items()
-    }
-
-
-def _kept(row: Document, number: int, document: Any) -> Any:
-    return memory.put(("document", row.pk, number), document, kind_of(row).weighs(document))
+    standing = {row.standing: (name, row) for name, row in rows.items()}
+    found: dict[str, Any] = {}
+    for pk, body in Revision.objects.filter(pk__in=standing).values_list("pk", "body"):
+        name, row = standing[pk]
+        found[name] = kind_of(row).read(body)
+        keep(row, pk, found[name])
+    return found
 
 
 def _uuid(name: str) -> UUID | None:

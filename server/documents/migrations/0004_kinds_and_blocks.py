@@ -23,6 +23,14 @@ def note_figures_of_clips(apps: Any, schema_editor: Any) -> None:
     )
 
 
+def note_what_stands(apps: Any, schema_editor: Any) -> None:
+    """The key of the revision that stands, beside its number."""
+    Document = apps.get_model("documents", "Document")
+    Revision = apps.get_model("documents", "Revision")
+    heads = Revision.objects.filter(document=models.OuterRef("pk"), number=models.OuterRef("head"))
+    Document.objects.update(standing=models.Subquery(heads.values("pk")[:1]))
+
+
 class Migration(migrations.Migration):
     dependencies = [("documents", "0003_tokens")]
 
@@ -70,9 +78,13 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name="document", name="told_of", field=models.PositiveIntegerField(default=0)
         ),
+        migrations.AddField(
+            model_name="document", name="standing", field=models.BigIntegerField(default=0)
+        ),
         migrations.AddIndex(
             model_name="document",
             index=models.Index(fields=["production", "created", "id"], name="documents_in_order"),
         ),
         migrations.RunPython(note_figures_of_clips, migrations.RunPython.noop),
+        migrations.RunPython(note_what_stands, migrations.RunPython.noop),
     ]
