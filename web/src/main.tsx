@@ -6,7 +6,7 @@ import '@fontsource/spline-sans-mono/latin-400.css';
 import '@fontsource/spline-sans-mono/latin-500.css';
 import 'bootstrap/dist/css/bootstrap.min.css';
 import 'bootstrap-icons/font/bootstrap-icons.min.css';
-import './app/theme.css';
+import './styles.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

@@ -114,7 +114,7 @@ export function ClipDrawer(props: DrawerProps) {
               <span className="line">
                 <PencilMark colour={clip.colour} />
                 <span className="name">{clip.name}</span>
-                <span className="length number">{lengthOf(clip)}</span>
+                <span className="length number">{clip.length_frames} fr</span>
               </span>
               <span className="strip-line">
                 <Filmstrip
