@@ -123,7 +123,7 @@ class Bench:
         x, y, scale = self.where(joint, frame)
         y -= up * scale
         self.desk.draw((x, y), (x + metres[0] * scale, y - metres[1] * scale))
-        self.page.wait_for_timeout(250)
+        self.desk.still()
 
     def saved(self, label: str) -> None:
         """Wait until the last step is this one."""

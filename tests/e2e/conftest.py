@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from core.tests.makes import colons_make, slow_make, tabs_make
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 
-from .desk import Desk
+from .desk import COUNTS_WHAT_IS_ASKED, Desk
 from .site import beside, served
 
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
@@ -58,6 +58,7 @@ def open_page(browser: Browser) -> Iterator[Callable[[], Page]]:
             viewport={"width": 1280, "height": 800}, accept_downloads=True
         )
         contexts.append(context)
+        context.add_init_script(COUNTS_WHAT_IS_ASKED)
         page = context.new_page()
         page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda problem: troubles.append(str(problem)))

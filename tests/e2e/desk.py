@@ -1,6 +1,8 @@
 """An animator's hands on the page: what a test does, in the words of the trade."""
 
 import re
+import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -9,6 +11,58 @@ from playwright.sync_api import Locator, Page, expect
 STEPS = 8
 # Where time begins on the desk, and where the lanes begin under ruler and beats.
 LABEL_WIDTH, FIRST_LANE = 158, 56
+
+
+PATIENCE_S = 15
+
+# Counts what the page has asked and has no answer to. Laid in before the page's own scripts.
+COUNTS_WHAT_IS_ASKED = """
+window.asked = 0;
+const ask = window.fetch;
+window.fetch = async (...question) => {
+  window.asked += 1;
+  try {
+    const answer = await ask(...question);
+    await answer.clone().arrayBuffer();
+    return answer;
+  } finally {
+    window.asked -= 1;
+  }
+};
+"""
+# Nothing asked while ten frames are painted, and everything that moves by itself has arrived.
+IS_STILL = """() => new Promise((done) => {
+  let quiet = 0;
+  const look = () => {
+    quiet = window.asked ? 0 : quiet + 1;
+    if (quiet > 10) done();
+    else requestAnimationFrame(look);
+  };
+  look();
+}).then(() => Promise.allSettled(
+  document.getAnimations()
+    .filter((one) => one.effect.getComputedTiming().endTime !== Infinity)
+    .map((one) => one.finished)))
+  .then(() => {})"""
+IS_PAINTED = "() => new Promise((done) => requestAnimationFrame(() => done()))"
+
+
+def still(page: Page) -> None:
+    """Every answer has come, and what came is painted."""
+    page.evaluate(IS_STILL)
+
+
+def painted(page: Page) -> None:
+    """The next frame of the page has begun."""
+    page.evaluate(IS_PAINTED)
+
+
+def until(page: Page, comes: Callable[[], object]) -> None:
+    """Look again and again, until what must come has come."""
+    deadline = time.monotonic() + PATIENCE_S
+    while not comes():
+        assert time.monotonic() < deadline, "It never came."
+        painted(page)
 
 
 @dataclass
@@ -104,7 +158,7 @@ class Desk:
             mouse.move(
                 start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share
             )
-            self.page.wait_for_timeout(12)
+            painted(self.page)
         mouse.up()
 
     def lay(self, clip: str, x: float, y: float) -> None:
@@ -206,6 +260,19 @@ class Desk:
         self.page.get_by_role("link", name="Library").click()
         expect(self.page.get_by_role("heading", name="Clips")).to_be_visible()
 
+    def still(self) -> None:
+        still(self.page)
+
     def picture(self) -> bytes:
         """The stage as it is painted now."""
         return self.page.locator(".stage-canvas").screenshot()
+
+    def shows(self, wanted: Callable[[bytes], bool]) -> bytes:
+        """Wait until the stage is painted as wanted."""
+        seen = self.picture()
+        deadline = time.monotonic() + PATIENCE_S
+        while not wanted(seen):
+            assert time.monotonic() < deadline, "The stage never showed it."
+            painted(self.page)
+            seen = self.picture()
+        return seen

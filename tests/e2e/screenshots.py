@@ -10,7 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 from core.tests.makes import colons_make, slow_make, tabs_make
 
 from .bench_room import LENS, Bench
-from .desk import Desk
+from .desk import COUNTS_WHAT_IS_ASKED, Desk, still
 from .site import ROOT, served
 
 FILES = {
@@ -22,7 +22,7 @@ FOLDER = ROOT / "docs" / "screenshots"
 
 
 def take(page: Page, name: str) -> None:
-    page.wait_for_timeout(700)
+    still(page)
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
@@ -33,7 +33,7 @@ def tracing_picture(desk: Desk) -> None:
     for key in ("g", "j", "2"):
         page.keyboard.press(key)
     bench.go_to(15)
-    page.wait_for_timeout(500)
+    still(page)
     # What is traced is the figure itself, drawn at another time.
     drawn = Image.open(io.BytesIO(desk.picture())).convert("L")
     left, right = drawn.width // 2 - 130, drawn.width // 2 + 150
@@ -48,7 +48,7 @@ def tracing_picture(desk: Desk) -> None:
         page.keyboard.press("p")
         page.get_by_label("Name", exact=True).fill(name)
         page.get_by_label("Name", exact=True).press("Enter")
-        page.wait_for_timeout(300)
+        still(page)
     bench.choose("Chest")
     for frame, size in ((3, 0.94), (9, 1.06)):
         bench.go_to(frame)
@@ -77,7 +77,7 @@ def bench_pictures(desk: Desk) -> None:
     bench.choose("Right wrist")
     bench.go_to(6)
     page.keyboard.press("2")
-    page.wait_for_timeout(400)
+    still(page)
     bench.draw("r_wrist", 6, (0.16, 0.22))
     page.keyboard.press("1")
     take(page, "bench-posing")
@@ -118,6 +118,7 @@ def main() -> None:
             executable_path="/usr/bin/chromium", args=["--no-sandbox"]
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.add_init_script(COUNTS_WHAT_IS_ASKED)
         desk = Desk(page, address)
         page.goto(address)
         page.get_by_label("Account").wait_for()

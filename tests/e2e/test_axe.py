@@ -9,11 +9,11 @@ from axe_core_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from .bench_room import Bench
-from .desk import Desk
+from .desk import Desk, still
 
 
 def violations(page: Page) -> list[str]:
-    page.wait_for_timeout(500)
+    still(page)
     found = Axe().run(page)["violations"]
     return [
         f"{problem['id']}: {node['html'][:160]}"

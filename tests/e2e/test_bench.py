@@ -142,12 +142,10 @@ def test_a_change_shows_in_the_scene_at_once(bench: Bench, other_desk: Desk) -> 
     expect(other_desk.page.locator(".notice")).to_contain_text("A clip of this scene has changed.")
     other_desk.settled()
     assert other_desk.page.locator(".saved").inner_text() == revision
-    other_desk.page.wait_for_timeout(600)
-    assert other_desk.picture() != before
+    other_desk.shows(lambda picture: picture != before)
     bench.page.keyboard.press("Control+z")
     expect(bench.page.get_by_role("button", name="Nothing to undo")).to_be_visible()
-    other_desk.page.wait_for_timeout(4000)
-    assert other_desk.picture() == before
+    other_desk.shows(lambda picture: picture == before)
 
 
 def test_with_record_off_no_draw_makes_a_key(bench: Bench) -> None:
@@ -225,7 +223,7 @@ def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
     page.keyboard.press("Alt+ArrowRight")
     page.keyboard.press("Escape")
     bench.saved(f"Move {every} keys by +1")
-    page.wait_for_timeout(300)
+    bench.desk.still()
     expect(sheet).to_have_attribute("data-chosen", "0")
 
 
@@ -303,7 +301,6 @@ def test_the_room_opens_as_it_was_left(bench: Bench) -> None:
     bench.go_to(9)
     page.keyboard.press("3")
     bench.click("Feet", "radio")
-    page.wait_for_timeout(400)
     page.reload()
     bench.ready()
     expect(page.locator(".joint-list .is-chosen")).to_contain_text("Left knee")

@@ -73,38 +73,29 @@ def test_pictures_lie_under_the_stage(bench: Bench, tmp_path: Path) -> None:
     expect(page.locator(".notice")).to_contain_text("“walk.png” is no PNG or JPEG picture.")
     files.set_input_files([tmp_path / "pose 10.png", tmp_path / "pose 2.png"])
     bench.saved("Lay 2 pictures under")
-    page.wait_for_timeout(400)
-    shown = blue(desk.picture())
-    assert shown > before + 3000
+    shown = blue(desk.shows(lambda picture: blue(picture) > before + 3000))
     bench.write("Height of the picture in metres", 3.6)
     bench.saved("Set the tracing’s height")
-    page.wait_for_timeout(300)
-    assert blue(desk.picture()) > 2 * shown
+    desk.shows(lambda picture: blue(picture) > 2 * shown)
     bench.write("First frame of the tracing", 3)
     bench.saved("Set the tracing’s first frame")
     assert bench.view()["bench"]["traced"] == [
         {"picture": 0, "start": 3, "end": 4}, {"picture": 1, "start": 4, "end": 24},
     ]  # fmt: skip
-    page.wait_for_timeout(300)
-    assert blue(desk.picture()) < before + 1000
+    desk.shows(lambda picture: blue(picture) < before + 1000)
     page.keyboard.press("Escape")
     bench.go_to(5)
-    page.wait_for_timeout(300)
-    assert blue(desk.picture()) > 2 * shown
+    desk.shows(lambda picture: blue(picture) > 2 * shown)
     # From another view it does not show, nor when it is put away; a reload keeps it.
     page.keyboard.press("3")
-    page.wait_for_timeout(300)
-    assert blue(desk.picture()) < before + 1000
+    desk.shows(lambda picture: blue(picture) < before + 1000)
     page.keyboard.press("2")
     page.keyboard.press("Shift+T")
-    page.wait_for_timeout(300)
-    assert blue(desk.picture()) < before + 1000
+    desk.shows(lambda picture: blue(picture) < before + 1000)
     page.keyboard.press("Shift+T")
-    page.wait_for_timeout(300)
     page.reload()
     bench.ready()
-    page.wait_for_timeout(600)
-    assert blue(desk.picture()) > 2 * shown
+    desk.shows(lambda picture: blue(picture) > 2 * shown)
     menu.click()
     bench.click("Take it away")
     bench.saved("Take the tracing away")
@@ -149,12 +140,11 @@ def test_a_piece_is_drawn_out_and_keyed(bench: Bench) -> None:
     page, desk = bench.page, bench.desk
     bench.choose("Head")
     bench.go_to(6)
-    page.wait_for_timeout(300)
+    desk.still()
     before = desk.picture()
     bench.write("Head, scale y", 1.8)
     expect(page.locator(".loose-flag")).to_be_visible()
-    page.wait_for_timeout(400)
-    assert desk.picture() != before
+    desk.shows(lambda picture: picture != before)
     page.keyboard.press("k")
     bench.saved("Key Head at 6")
     assert bench.curve("head.scale.y")["keys"][0]["value"] == pytest.approx(1.8)
@@ -218,12 +208,11 @@ def test_the_desk_grows_by_hand_and_by_key(bench: Bench) -> None:
     assert box
     bench.desk.draw((600, box["y"]), (600, 100))
     # The stage keeps some room, however far the edge is drawn.
-    page.wait_for_timeout(200)
+    bench.desk.still()
     stage = page.locator(".bench .stage").bounding_box()
     assert stage
     assert stage["height"] == pytest.approx(180, abs=3)
     page.keyboard.press("Alt+PageDown")
-    page.wait_for_timeout(200)
     page.reload()
     bench.ready()
     assert height() == pytest.approx(page.locator(".bench").bounding_box()["height"] - 210, abs=4)

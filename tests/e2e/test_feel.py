@@ -20,11 +20,11 @@ def test_the_room_opens_as_it_was_left(desk: Desk) -> None:
     page.keyboard.press("-")
     page.keyboard.press("r")
     page.keyboard.press("Shift+L")
-    page.wait_for_timeout(400)
+    desk.still()
     scale = desk.pixels_a_frame()
     page.reload()
     expect(desk.stints().first).to_be_visible()
-    page.wait_for_timeout(300)
+    desk.still()
     assert desk.frame() == 97
     assert desk.pixels_a_frame() == pytest.approx(scale, rel=1e-3)
     expect(page.get_by_label("Stint: Hurry")).to_be_visible()
@@ -67,8 +67,7 @@ def test_edits_made_while_the_server_is_gone_are_kept_and_sent(desk: Desk) -> No
     desk.saved(revision + 2)
     desk.undoes("Colour Hurry")
     for _ in range(2):
-        page.keyboard.press("Control+z")
-        page.wait_for_timeout(150)
+        desk.undo()
     desk.settled()
 
 
@@ -94,7 +93,25 @@ def test_every_control_is_in_sight(desk: Desk, width: int, height: int) -> None:
     page.set_viewport_size({"width": width, "height": height})
     desk.open_copy("Sc 04 Quay at dusk")
     desk.choose(1)
-    page.wait_for_timeout(400)
+    desk.still()
+    overlapping = page.evaluate(
+        """() => ['.top-bar', '.stage-bar', '.transport'].flatMap((bar) => {
+            const controls = [...document.querySelectorAll(`${bar} :is(button, input, select)`)];
+            const boxes = controls.map((control) => control.getBoundingClientRect());
+            return controls.flatMap((control, i) => controls.slice(i + 1).filter((_, j) => {
+                const [one, other] = [boxes[i], boxes[i + 1 + j]];
+                return one.left < other.right - 1 && other.left < one.right - 1
+                    && one.top < other.bottom - 1 && other.top < one.bottom - 1;
+            }).map((other) => [control, other].map((one) => one.ariaLabel ?? one.innerText)));
+        })"""
+    )
+    assert overlapping == []
+    cut = page.evaluate(
+        """() => [...document.querySelectorAll('.drawer .clip .name')]
+            .filter((name) => name.clientWidth < Math.min(name.scrollWidth, 60))
+            .map((name) => name.innerText)"""
+    )
+    assert cut == []
     outside = page.evaluate(
         """() => [...document.querySelectorAll('.top-bar button, .stage-bar button, .stage-bar input, '
             + '.transport button, .transport input, .transport select')]
@@ -117,7 +134,7 @@ def test_play_goes_backwards_slower_and_within_the_loop(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
     desk.choose(1)
-    page.wait_for_timeout(600)
+    desk.still()
     page.keyboard.press("Shift+L")
     expect(page.get_by_label("Last frame of the loop")).to_have_value("150")
     desk.go_to(52)
@@ -145,18 +162,15 @@ def test_a_clicked_joint_draws_its_arc(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(81)
-    page.wait_for_timeout(600)
+    desk.still()
     before = desk.picture()
     box = page.locator(".stage-canvas").bounding_box()
     assert box
     # His chest is in the middle of the picture.
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - 40)
-    page.wait_for_timeout(200)
-    with_arc = desk.picture()
-    assert with_arc != before
+    with_arc = desk.shows(lambda picture: picture != before)
     page.keyboard.press("t")
-    page.wait_for_timeout(150)
-    assert desk.picture() != with_arc
+    desk.shows(lambda picture: picture != with_arc)
 
 
 def test_a_mark_is_drawn_and_turned_in_plan(desk: Desk) -> None:
@@ -165,7 +179,7 @@ def test_a_mark_is_drawn_and_turned_in_plan(desk: Desk) -> None:
     desk.go_to(1)
     page.get_by_role("button", name="Odo", exact=True).click()
     page.keyboard.press("4")
-    page.wait_for_timeout(500)
+    desk.still()
     across = page.get_by_label("Mark, x")
     expect(across).to_have_value("0")
     box = page.locator(".stage-canvas").bounding_box()

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 
 from .conftest import add_account
-from .desk import Desk
+from .desk import Desk, until
 
 
 def shelf(desk: Desk, name: str) -> Locator:
@@ -77,8 +77,7 @@ def test_a_clip_plays_while_it_is_pointed_at(desk: Desk) -> None:
     moving = strip.locator(".is-moving")
     expect(moving).to_be_visible()
     first = moving.screenshot()
-    desk.page.wait_for_timeout(300)
-    assert moving.screenshot() != first
+    until(desk.page, lambda: moving.screenshot() != first)
     desk.page.mouse.move(5, 5)
     expect(moving).to_have_count(0)
 
@@ -171,7 +170,7 @@ def test_a_viewer_looks_and_plays_and_cannot_change(desk: Desk, other_desk: Desk
     vera.page.keyboard.press("Delete")
     vera.page.keyboard.press("b")
     expect(vera.page.get_by_label("First frame in the scene: moves the stint")).to_be_disabled()
-    vera.page.wait_for_timeout(300)
+    vera.still()
     assert [vera.span(vera.stint(k)) for k in range(8)] == spans
     vera.page.keyboard.press("Escape")
     vera.page.locator(".stage-canvas").focus()

@@ -126,7 +126,7 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
     page.reload()
     expect(desk.stints()).to_have_count(8)
     desk.saved(revision)
-    page.wait_for_timeout(300)
+    desk.still()
     assert desk.frame() == 160
     assert [desk.span(desk.stint(k)) for k in range(8)] == laid
     desk.library()

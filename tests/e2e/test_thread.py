@@ -55,7 +55,7 @@ def test_a_motion_file_becomes_a_looped_scene(
     assert desk.picture() != first
     page.get_by_role("button", name=re.compile("^Pause")).click()
     stopped = desk.frame()
-    page.wait_for_timeout(200)
+    desk.still()
     assert desk.frame() == stopped
 
     # Everything is there after a reload.
@@ -154,7 +154,7 @@ def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Des
     page = desk.page
     desk.open_scene("Sc 04 Quay at dusk")
     expect(desk.stints()).to_have_count(8)
-    page.wait_for_timeout(500)
+    desk.still()
     frames, seconds = page.evaluate(
         """async () => {
             const read = () => Number(document.querySelector('[data-testid=frame]').textContent);
@@ -199,7 +199,7 @@ def test_views_ghosts_and_orbit_change_the_picture(desk: Desk) -> None:
     for _ in range(8):
         page.keyboard.press("Shift+ArrowRight")
     assert desk.frame() == 81
-    page.wait_for_timeout(600)
+    desk.still()
     pictures = {"Three-quarter": desk.picture()}
     for view in ("Side", "Front", "Plan"):
         page.get_by_role("radio", name=view, exact=True).click()
@@ -232,7 +232,7 @@ def test_drags_can_be_called_off_and_refusals_put_things_back(desk: Desk) -> Non
     page.mouse.move(box["x"] + 190, box["y"] + 26, steps=5)
     page.keyboard.press("Escape")
     page.mouse.up()
-    page.wait_for_timeout(300)
+    desk.still()
     assert [desk.span(desk.stint(k)) for k in range(4)] == spans
     # A place where it cannot lie.
     desk.draw_body(desk.stint(2), -85)
@@ -260,10 +260,10 @@ def test_the_desk_works_by_keyboard_alone(desk: Desk, makes: dict[str, Path]) ->
     page.keyboard.press("Enter")
     expect(desk.stints()).to_have_count(1)
     desk.stints().first.focus()
-    for _ in range(3):
+    for first in (2, 3, 4):
         page.keyboard.press("Alt+ArrowRight")
-        page.wait_for_timeout(150)
-    expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 4 to 27"))
+        span = re.compile(f"frames {first} to {first + 23}")
+        expect(desk.stint(0)).to_have_attribute("aria-label", span)
     page.keyboard.press("Alt+Shift+ArrowRight")
     expect(desk.stint(0)).to_have_attribute("aria-label", re.compile("frames 4 to 28"))
     page.keyboard.press("Enter")
@@ -306,7 +306,6 @@ def test_two_stints_are_joined_by_one_drag(desk: Desk, makes: dict[str, Path]) -
     expect(page.get_by_role("radio", name="Late")).to_have_attribute("aria-checked", "true")
     # Each was one step.
     for _ in range(3):
-        page.keyboard.press("Control+z")
-        page.wait_for_timeout(200)
+        desk.undo()
     assert desk.span(desk.stint(1))[0] == start
     expect(page.locator("[data-join]")).to_have_count(0)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import APIResponse, Page, Route, expect
 
-from .desk import Desk
+from .desk import Desk, until
 
 
 def scene_for(desk: Desk, makes: dict[str, Path], clip: str) -> str:
@@ -93,8 +93,7 @@ def test_what_was_asked_before_an_edit_of_ones_own_is_no_news(
     scene_for(desk, makes, "Late news")
     expect(page.locator(".notice")).to_have_count(0)
     held = held_answers(page, "**/head")
-    page.wait_for_timeout(3000)
-    assert held
+    until(page, lambda: held)
     desk.draw_body(desk.stint(0), 10)
     desk.saved(3)
     let_go(page, "**/head", held)
@@ -112,8 +111,7 @@ def test_a_scene_read_before_an_edit_of_ones_own_does_not_take_it_back(
     held = held_answers(page, f"**/api/scenes/{scene}")
     view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()
     change_clip(desk, next(iter(view["desk"]["lanes"]))["stints"][0]["source"]["id"])
-    page.wait_for_timeout(4000)
-    assert held
+    until(page, lambda: held)
     desk.draw_body(desk.stint(0), 10)
     desk.saved(3)
     # It would be set right in a moment, so every word it says meanwhile is kept.
@@ -128,7 +126,7 @@ def test_a_scene_read_before_an_edit_of_ones_own_does_not_take_it_back(
     )
     let_go(page, f"**/api/scenes/{scene}", held)
     expect(page.get_by_text("A clip of this scene has changed.")).to_be_visible()
-    page.wait_for_timeout(500)
+    desk.still()
     assert page.evaluate("window.told") == []
     assert desk.span(desk.stint(0)) == (11, 34)
 
@@ -144,8 +142,7 @@ def test_an_answer_does_not_take_away_what_is_being_written(
     field.press("ArrowUp")
     expect(field).to_have_value("2")
     field.fill("7")
-    page.wait_for_timeout(300)
-    assert held
+    until(page, lambda: held)
     let_go(page, "**/edits", held)
     desk.saved(3)
     expect(field).to_have_value("7")
