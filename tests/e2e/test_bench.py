@@ -131,6 +131,7 @@ def test_a_change_shows_in_the_scene_at_once(bench: Bench, other_desk: Desk) -> 
     other_desk.settled()
     # In its second round the amble shows its frame 6 there.
     other_desk.go_to(79)
+    other_desk.still()
     before = other_desk.picture()
     bench.open("Amble")
     revision = other_desk.page.locator(".saved").inner_text()
