@@ -6,9 +6,11 @@ import {
   useContext,
   useEffect,
   useId,
+  useReducer,
   useRef,
   useState,
 } from 'react';
+import { limitsOf, NumberDraft, type NumberField, shownAs } from './numberDraft';
 import { Refusals } from './refusals';
 
 interface IconButtonProps {
@@ -140,85 +142,51 @@ interface NumberBoxProps {
 
 /** A number that is committed by Enter or by leaving; Escape puts it back; arrows step it. */
 export function NumberBox(props: NumberBoxProps) {
-  const { label, value, unit, decimals = 0, onCommit, disabled, smallest, largest, onHold } = props;
-  const shown = format(value, decimals);
-  const [text, setText] = useState(shown);
-  const [refused, setRefused] = useState(false);
+  const { label, unit, onCommit, disabled, onHold } = props;
+  const field: NumberField = { ...props, decimals: props.decimals ?? 0 };
+  const [draft] = useState(() => new NumberDraft(field));
+  const [, paint] = useReducer((count: number) => count + 1, 0);
+  const now = useRef(field);
+  now.current = field;
   const id = useId();
-  // Arrows can be pressed faster than answers come: each press goes on from the one before.
-  const ahead = useRef<number | null>(null);
-  const isWritten = useRef(false);
+  const standing = shownAs(field);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an answer is another number as it is shown
   useEffect(() => {
-    // What is being written is not taken away by an answer that comes meanwhile.
-    if (isWritten.current) return;
-    if (ahead.current !== null && format(ahead.current, decimals) !== shown) return;
-    ahead.current = null;
-    setText(shown);
-    setRefused(false);
-  }, [shown, decimals]);
-
-  const calledOff = useRef(false);
-  const putBack = () => {
-    ahead.current = null;
-    isWritten.current = false;
-    setText(shown);
-    setRefused(false);
-  };
+    draft.answered(now.current);
+    paint();
+  }, [draft, standing]);
   const refusals = useContext(Refusals);
-  const putBackNow = useRef(putBack);
-  putBackNow.current = putBack;
   // biome-ignore lint/correctness/useExhaustiveDependencies: each refusal counts, whatever its number
   useEffect(() => {
-    if (!isWritten.current) putBackNow.current();
-  }, [refusals]);
-  const isGood = (number: number) =>
-    Number.isFinite(number) && number >= (smallest ?? -1e9) && number <= (largest ?? 1e9);
-  const commit = () => {
-    isWritten.current = false;
-    const number = numberIn(text);
-    const good = isGood(number);
-    setRefused(!good);
-    if (!good || format(number, decimals) === shown) {
-      if (good) setText(shown);
-      return;
-    }
-    onCommit(number);
-  };
-  const step = (by: number) => {
-    const from = isWritten.current && isGood(numberIn(text)) ? numberIn(text) : value;
-    isWritten.current = false;
-    const next = (ahead.current ?? from) + by;
-    setRefused(!isGood(next));
-    if (!isGood(next)) return;
-    ahead.current = next;
-    setText(format(next, decimals));
-    onCommit(next);
+    draft.refusedByServer(now.current);
+    paint();
+  }, [draft, refusals]);
+  const commit = (number: number | null) => {
+    paint();
+    if (number !== null) onCommit(number);
   };
 
   return (
-    <span className={`number-box ${refused ? 'is-refused' : ''}`}>
+    <span className={`number-box ${draft.isRefused ? 'is-refused' : ''}`}>
       <input
         id={id}
         aria-label={label}
-        aria-invalid={refused}
-        aria-describedby={refused ? `${id}-refusal` : undefined}
+        aria-invalid={draft.isRefused}
+        aria-describedby={draft.isRefused ? `${id}-refusal` : undefined}
         inputMode="decimal"
-        style={{ width: `${Math.max(2.6, text.length + 0.6)}ch` }}
-        value={text}
+        style={{ width: `${Math.max(2.6, draft.text.length + 0.6)}ch` }}
+        value={draft.text}
         disabled={disabled ?? false}
         onFocus={(event) => {
           event.target.select();
           onHold?.(true);
         }}
         onChange={(event) => {
-          ahead.current = null;
-          isWritten.current = true;
-          setText(event.target.value);
+          draft.write(event.target.value);
+          paint();
         }}
         onBlur={() => {
-          if (calledOff.current || ahead.current !== null) putBack();
-          else commit();
-          calledOff.current = false;
+          commit(draft.left(field));
           onHold?.(false);
         }}
         onKeyDown={(event) => {
@@ -228,38 +196,22 @@ export function NumberBox(props: NumberBoxProps) {
             event.currentTarget.blur();
           }
           if (event.key === 'Escape') {
-            calledOff.current = true;
+            draft.putBack(field);
             event.currentTarget.blur();
           }
           const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
           if (way) {
             event.preventDefault();
-            step(way * (event.shiftKey ? 10 : 1));
+            commit(draft.stepped(way * (event.shiftKey ? 10 : 1), field));
           }
         }}
       />
       {unit && <small>{unit}</small>}
-      {refused && (
+      {draft.isRefused && (
         <span className="refusal" id={`${id}-refusal`} role="alert">
-          {limitsOf(smallest, largest)}
+          {limitsOf(field)}
         </span>
       )}
     </span>
   );
-}
-
-function limitsOf(smallest: number | undefined, largest: number | undefined): string {
-  if (smallest === undefined) return 'Write a number.';
-  return largest === undefined
-    ? `Write a number, ${smallest} or more.`
-    : `Write a number, ${smallest} to ${largest}.`;
-}
-
-/** What is written, with a comma or a point; nothing is no number. */
-const numberIn = (text: string): number =>
-  text.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN;
-
-function format(value: number, decimals: number): string {
-  const text = value.toFixed(decimals);
-  return decimals ? text.replace(/\.?0+$/, '') : text;
 }
