@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ClipEdit, clipPoses, type PoseChange } from '../../api/clips';
 import { type PosedFigure, poseIn } from '../../api/framePack';
 import { recall, remember } from '../../app/remembered';
+import { Newest } from '../document/newest';
 import { KINDS, type Kind } from './kinds';
 
 export interface Loose {
@@ -63,59 +64,41 @@ export function usePose(options: PoseOptions): PoseState {
     [clip],
   );
   const picture = useRef<{ frame: number; pose: PosedFigure } | null>(null);
-  const asking = useRef<{ wanted: Loose | null; busy: boolean }>({ wanted: null, busy: false });
-
-  /** The newest wish is asked for, one at a time. */
-  const ask = useCallback(
-    async (wanted: Loose) => {
-      const state = asking.current;
-      state.wanted = wanted;
-      if (state.busy) return;
-      state.busy = true;
-      try {
-        while (state.wanted) {
-          const now: Loose = state.wanted;
-          const { frame } = now;
-          try {
-            const pack = await clipPoses(clip, {
-              start: frame,
-              end: frame + 1,
-              in_place: latest.current.inPlace,
-              edit: editOf(now),
-              revision: null,
-            });
-            const pose = poseIn(pack, 'figure', 0);
-            if (state.wanted && pose) picture.current = { frame, pose };
-            onShown();
-          } catch {
-            // What cannot be posed stays as it was last; letting go says why.
-          }
-          if (state.wanted === now) state.wanted = null;
-        }
-      } finally {
-        state.busy = false;
-      }
-    },
-    [clip, onShown],
-  );
+  const asking = useMemo(() => {
+    const newest: Newest<Loose> = new Newest(async (now) => {
+      const { frame } = now;
+      const pack = await clipPoses(clip, {
+        start: frame,
+        end: frame + 1,
+        in_place: latest.current.inPlace,
+        edit: editOf(now),
+        revision: null,
+      });
+      const pose = poseIn(pack, 'figure', 0);
+      if (newest.wish && pose) picture.current = { frame, pose };
+      onShown();
+    });
+    return newest;
+  }, [clip, onShown]);
+  const ask = useCallback((wanted: Loose) => void asking.want(wanted), [asking]);
 
   useEffect(() => {
-    if (held.current) void ask(held.current);
+    if (held.current) ask(held.current);
   }, [ask]);
 
   const drop = useCallback(() => {
-    asking.current.wanted = null;
+    asking.drop();
     picture.current = null;
     setLoose(null);
     onShown();
-  }, [onShown, setLoose]);
+  }, [asking, onShown, setLoose]);
 
   // Once the clip has changed, what was loose is keyed, or stands on another pose.
   const seen = useRef(content);
   useEffect(() => {
     if (seen.current === content) return;
     seen.current = content;
-    if (held.current) void ask(held.current);
+    if (held.current) ask(held.current);
   }, [content, ask]);
 
   const draw = useCallback(
@@ -131,7 +114,7 @@ export function usePose(options: PoseOptions): PoseState {
         changes: [...before, change],
         bothSides: latest.current.bothSides,
       };
-      void ask(wanted);
+      ask(wanted);
       if (!done) return;
       if (latest.current.record) {
         setLoose(null);
@@ -144,7 +127,7 @@ export function usePose(options: PoseOptions): PoseState {
   );
 
   const cancelDraw = useCallback(() => {
-    if (held.current) void ask(held.current);
+    if (held.current) ask(held.current);
     else drop();
   }, [ask, drop]);
 
@@ -170,9 +153,9 @@ export function usePose(options: PoseOptions): PoseState {
   // The picture of a pose that was keyed goes when the clip's own frames are here.
   // biome-ignore lint/correctness/useExhaustiveDependencies: another content is what is waited for
   useEffect(() => {
-    if (loose === null && !asking.current.wanted) {
+    if (loose === null && !asking.isAwaited) {
       const timer = setTimeout(() => {
-        if (!held.current && !asking.current.wanted) {
+        if (!held.current && !asking.isAwaited) {
           picture.current = null;
           onShown();
         }

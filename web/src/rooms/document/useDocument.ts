@@ -1,5 +1,5 @@
 import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { type Schemas, Trouble } from '../../api/client';
 import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
@@ -7,6 +7,7 @@ import { useNotices } from '../../app/notices';
 import { recall, remember } from '../../app/remembered';
 import { libraryKey } from '../library/useLibrary';
 import { EditLine, type LineState, type Sent, type Step } from './editLine';
+import { Newest } from './newest';
 
 type Head = Schemas['DocumentHead'];
 
@@ -114,7 +115,16 @@ export function useDocument<View extends Viewed, Edit>(
   const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
   const [landed, setLanded] = useState<Chosen | null>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
-  const previewing = useRef<{ wanted: Edit | null; busy: boolean }>({ wanted: null, busy: false });
+  const [previewing] = useState(() => {
+    const newest: Newest<Edit> = new Newest(async (asked) => {
+      const now = standing();
+      if (!now) return;
+      const { view, chosen } = await routes.send(id, asked, now.revision, null, now);
+      if (newest.wish)
+        setPreview({ edit: asked, view: replaceEqualDeep(now, view), chosen: chosen ?? null });
+    });
+    return newest;
+  });
 
   const settle = useCallback(
     (view: View) => {
@@ -179,20 +189,20 @@ export function useDocument<View extends Viewed, Edit>(
       if (!head || !now || head.revision < now.revision) return;
       const isSame = head.revision === now.revision;
       if (isSame && (now.made_from ?? '') === head.made_from) return;
-      if (line.snapshot().waiting || previewing.current.wanted) return;
+      if (line.snapshot().waiting || previewing.wish) return;
       // Nor is one from before the document was last read, whose clips it knew.
       if (dataUpdatedAt < (queries.getQueryState(keyOf(kind, id))?.dataUpdatedAt ?? 0)) return;
       const says = isSame ? 'A clip of this scene has changed.' : `${head.author}: ${head.label}.`;
       void reread().then(() => notices.say(says));
     });
-  }, [kind, routes, id, isHere, line, notices, queries, reread, standing]);
+  }, [kind, routes, id, isHere, line, notices, queries, reread, standing, previewing]);
 
   const edit = useCallback(
     (wanted: Edit) => {
-      previewing.current.wanted = null;
+      previewing.drop();
       line.add({ kind: 'edit', token: newId(), edit: wanted });
     },
-    [line],
+    [line, previewing],
   );
   const step = useCallback(
     (way: 'undo' | 'redo') => line.add({ kind: 'walk', token: newId(), way }),
@@ -201,38 +211,13 @@ export function useDocument<View extends Viewed, Edit>(
 
   const showPreview = useCallback(
     (wanted: Edit | null) => {
-      const state = previewing.current;
-      state.wanted = wanted;
-      if (!wanted) setPreview(null);
-      if (!wanted || state.busy) return;
-      // One at a time, and always the newest: a fast hand never queues up old places.
-      const run = async () => {
-        state.busy = true;
-        try {
-          while (state.wanted) {
-            const asked = state.wanted;
-            const now = standing();
-            if (!now) return;
-            try {
-              const { view, chosen } = await routes.send(id, asked, now.revision, null, now);
-              if (state.wanted)
-                setPreview({
-                  edit: asked,
-                  view: replaceEqualDeep(now, view),
-                  chosen: chosen ?? null,
-                });
-            } catch {
-              // A place where it cannot lie: the last good one stays, and dropping it says why.
-            }
-            if (state.wanted === asked) return;
-          }
-        } finally {
-          state.busy = false;
-        }
-      };
-      void run();
+      if (wanted) void previewing.want(wanted);
+      else {
+        previewing.drop();
+        setPreview(null);
+      }
     },
-    [routes, id, standing],
+    [previewing],
   );
 
   const goBack = useCallback(
