@@ -51,7 +51,6 @@ def run() -> bool:
 
     site = new_site("hours_dense", os.environ["DATABASE_URL"])
     os.environ["DATABASE_URL"] = site.environment["DATABASE_URL"]
-    os.environ.setdefault("HOURS_HOSTS", "testserver")
     import django
 
     django.setup()
@@ -74,7 +73,7 @@ def _measured() -> bool:
     owner = shelf.add_figure(production, figure, None)
     clip = playable.clip.model_copy(update={"figure": str(owner.pk)})
     row = shelf.add_clip(production, replace(playable, clip=clip), None)
-    client = Client()
+    client = Client(SERVER_NAME="127.0.0.1")
     client.force_login(User.objects.get(username="mika"))
     url = f"/api/clips/{row.pk}"
 
