@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
+from pydantic import BaseModel
 
 from demo.production import demo
 from elastic_core.clip.document import Clip
@@ -202,20 +203,27 @@ PAN = """async () => {
 }"""
 
 
+def brought_in(desk: Desk, name: str, file: BaseModel) -> dict[str, Any]:
+    """One of our own files, brought into the production; what the server says of it."""
+    ask = desk.page.request
+    csrf = ask.get(f"{desk.address}/api/session").json()["csrf"]
+    upload = {
+        "name": name,
+        "mimeType": "application/json",
+        "buffer": file.model_dump_json().encode(),
+    }
+    found: dict[str, Any] = ask.post(
+        f"{desk.address}/api/productions/{_found['production']}/own-files",
+        headers={"X-CSRFToken": csrf},
+        multipart={"upload": upload},  # type: ignore[dict-item]
+    ).json()
+    return found
+
+
 def large_scene(desk: Desk) -> bool:
     """Twenty figures, sixty lanes, five hundred stints: opened cold, then scrolled and panned."""
     page = desk.page
-    csrf = page.request.get(f"{desk.address}/api/session").json()["csrf"]
-    file = {
-        "name": "crowd.json",
-        "mimeType": "application/json",
-        "buffer": crowd().model_dump_json().encode(),
-    }
-    opened = page.request.post(
-        f"{desk.address}/api/productions/{_found['production']}/own-files",
-        headers={"X-CSRFToken": csrf},
-        multipart={"upload": file},  # type: ignore[dict-item]
-    ).json()
+    opened = brought_in(desk, "crowd.json", crowd())
     url = f"{desk.address}/scenes/{opened['id']}"
     # From the address to the desk and the first picture with every figure on it.
     began = time.perf_counter()
@@ -336,17 +344,7 @@ SHEET = """async (choose) => {
 def key_sheet(desk: Desk) -> bool:
     """A sheet of sixty joints and three hundred keys: scrolled, and chosen on with a box."""
     page = desk.page
-    csrf = page.request.get(f"{desk.address}/api/session").json()["csrf"]
-    file = {
-        "name": "many.json",
-        "mimeType": "application/json",
-        "buffer": many_keys().model_dump_json().encode(),
-    }
-    opened = page.request.post(
-        f"{desk.address}/api/productions/{_found['production']}/own-files",
-        headers={"X-CSRFToken": csrf},
-        multipart={"upload": file},  # type: ignore[dict-item]
-    ).json()
+    opened = brought_in(desk, "many.json", many_keys())
     page.goto(f"{desk.address}/clips/{opened['id']}")
     page.locator(".stage-canvas[data-figures='1']").wait_for()
     page.wait_for_timeout(2500)

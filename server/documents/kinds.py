@@ -64,7 +64,7 @@ class Kind(Generic[D, E]):
     write     the document → the body of a new revision; dense data is put aside in blocks
     weighs    about how many bytes it takes in memory
     uses      the ids of the documents that it uses
-    open      a document and its name (“id:revision”) → with what it is made from
+    open      a document and its name (“id:key”, see opening) → with what it is made from
     edit      an opened document and an edit → what came of it, and that opened
     facts     what the library tells of it
     keep      what was worked out for an opened document, kept for when it is opened under this name
