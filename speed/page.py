@@ -90,15 +90,14 @@ def _asking(desk: Desk) -> Callable[[str, dict[str, Any]], float]:
 
 def previews(desk: Desk) -> bool:
     """A drag's preview: the edit goes in, 48 frames of every figure come out."""
-    send = _asking(desk)
+    send, scene = _asking(desk), _scene(desk)
 
     def ask(frames: float) -> float:
         # Another place each time, as a drag has it: nothing is worked out twice.
         edit = {"kind": "slip_stint", "stint": "hurry", "source_frames": frames}
         wanted = {"start": 120, "end": 168, "step": 1, "edit": edit}
-        return send(f"/api/scenes/{_scene(desk)}/frames", wanted)
+        return send(f"/api/scenes/{scene}/frames", wanted)
 
-    _scene(desk)
     for k in range(8):
         ask(-1 - k)
     before = loop_ms()
@@ -106,15 +105,20 @@ def previews(desk: Desk) -> bool:
     return _preview_told("(d) preview of a drag, 48 frames", times, (before + loop_ms()) / 2)
 
 
-_found: dict[str, str] = {}
+def _production(desk: Desk) -> str:
+    found: str = desk.page.request.get(f"{desk.address}/api/productions").json()[0]["id"]
+    return found
+
+
+def _named(desk: Desk, shelf: str, name: str) -> str:
+    """The id of a document of the demo."""
+    library = desk.page.request.get(f"{desk.address}/api/productions/{_production(desk)}").json()
+    found: str = next(row["id"] for row in library[shelf] if row["name"] == name)
+    return found
 
 
 def _scene(desk: Desk) -> str:
-    if "scene" not in _found:
-        production = desk.page.request.get(f"{desk.address}/api/productions").json()[0]["id"]
-        library = desk.page.request.get(f"{desk.address}/api/productions/{production}").json()
-        _found.update(production=production, scene=library["scenes"][0]["id"])
-    return _found["scene"]
+    return _named(desk, "scenes", "Sc 04 Quay at dusk")
 
 
 def crowd() -> SceneFile:
@@ -213,7 +217,7 @@ def brought_in(desk: Desk, name: str, file: BaseModel) -> dict[str, Any]:
         "buffer": file.model_dump_json().encode(),
     }
     found: dict[str, Any] = ask.post(
-        f"{desk.address}/api/productions/{_found['production']}/own-files",
+        f"{desk.address}/api/productions/{_production(desk)}/own-files",
         headers={"X-CSRFToken": csrf},
         multipart={"upload": upload},  # type: ignore[dict-item]
     ).json()
@@ -279,10 +283,7 @@ def poses(desk: Desk) -> bool:
 
 
 def _clip(desk: Desk, name: str) -> str:
-    _scene(desk)
-    library = desk.page.request.get(f"{desk.address}/api/productions/{_found['production']}").json()
-    found: str = next(clip["id"] for clip in library["clips"] if clip["name"] == name)
-    return found
+    return _named(desk, "clips", name)
 
 
 def many_keys() -> ClipFile:
