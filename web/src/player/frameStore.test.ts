@@ -24,7 +24,7 @@ function pack(content: string, start: number, end: number): FramePack {
 }
 
 function store() {
-  const movedOn = vi.fn();
+  const movedOn = vi.fn(async () => {});
   const trouble = vi.fn();
   return { frames: new FrameStore(trouble, movedOn), movedOn, trouble };
 }
@@ -70,6 +70,32 @@ test('frames of a scene that changed elsewhere are not shown as this one', async
   expect(frames.pose('odo', 0)).toBeNull();
 });
 
+test('a chunk answered from what was undone meanwhile is asked for again when it is redone', async () => {
+  const { frames } = store();
+  let undone = true;
+  const load = async (start: number, end: number) => pack(undone ? 'before' : 'a', start, end);
+  frames.show('a', 40, load);
+  await settled();
+  frames.show('before', 40, async (start, end) => pack('before', start, end));
+  await settled();
+  undone = false;
+  frames.show('a', 40, load);
+  await settled();
+  expect([frames.isReady(3), frames.isReady(30)]).toEqual([true, true]);
+});
+
+test('what was undone and redone within one answer is asked for again', async () => {
+  const { frames, movedOn } = store();
+  let undone = true;
+  movedOn.mockImplementation(async () => {
+    undone = false;
+  });
+  frames.show('a', 40, async (start, end) => pack(undone ? 'before' : 'a', start, end));
+  await settled();
+  expect([frames.isReady(3), frames.isReady(30)]).toEqual([true, true]);
+  expect(movedOn).toHaveBeenCalledTimes(1);
+});
+
 test('a preview that its own edit overtook is no trouble', async () => {
   const { frames, trouble } = store();
   const refused = async (): Promise<FramePack> => {
@@ -86,7 +112,7 @@ test('a preview that its own edit overtook is no trouble', async () => {
 test('frames are let go of by their bytes, those farthest from the playhead first', async () => {
   const trouble = vi.fn();
   const bytesOfChunk = CHUNK_FRAMES * (3 + 4 + 3) * 4;
-  const frames = new FrameStore(trouble, vi.fn(), 10 * bytesOfChunk);
+  const frames = new FrameStore(trouble, async () => {}, 10 * bytesOfChunk);
   const asked: number[] = [];
   const load = async (start: number, end: number) => {
     asked.push(start / CHUNK_FRAMES);
@@ -111,7 +137,7 @@ test('frames are let go of by their bytes, those farthest from the playhead firs
 
 test('a content that was shown long ago gives its room to the one that plays', async () => {
   const bytesOfChunk = CHUNK_FRAMES * (3 + 4 + 3) * 4;
-  const frames = new FrameStore(vi.fn(), vi.fn(), 4 * bytesOfChunk);
+  const frames = new FrameStore(vi.fn(), async () => {}, 4 * bytesOfChunk);
   for (const name of ['a', 'b']) {
     frames.show(name, 3 * CHUNK_FRAMES, async (start, end) => pack(name, start, end));
     await settled();

@@ -31,12 +31,13 @@ export class FrameStore {
   private playhead = 0;
   private busy = false;
   private bytes = 0;
+  private toldOfMove = false;
   private readonly listeners = new Set<() => void>();
 
-  /** `onMovedOn` is told when frames come from a scene that has changed elsewhere. */
+  /** `onMovedOn` is told when frames come from what no longer stands, and reads what does. */
   constructor(
     private readonly onTrouble: (problem: unknown) => void,
-    private readonly onMovedOn: () => void,
+    private readonly onMovedOn: () => Promise<unknown>,
     private readonly mostBytes = MOST_BYTES,
   ) {}
 
@@ -68,6 +69,7 @@ export class FrameStore {
     this.contents = [known ? { ...known, passing, load } : fresh, ...others];
     for (const gone of this.contents.splice(CONTENTS_KEPT))
       this.letGo(gone, [...gone.chunks.keys()]);
+    this.toldOfMove = false;
     this.tell();
     void this.fetchNext();
   }
@@ -105,9 +107,17 @@ export class FrameStore {
       const pack = await content.load(start, end);
       if (pack.metadata.content === content.content) {
         content.chunks.set(chunk, pack);
+        this.toldOfMove = false;
         this.bytes += bytesIn(pack);
         this.makeRoom();
-      } else if (!content.passing && this.contents[0]?.name === content.name) this.onMovedOn();
+      } else {
+        // Undone while it was asked for: when this content stands again, the chunk is still wanted.
+        content.asked.delete(chunk);
+        if (this.contents[0]?.name === content.name) {
+          if (!content.passing && !this.toldOfMove) void this.askAgain();
+          return;
+        }
+      }
       this.tell();
     } catch (problem) {
       content.asked.delete(chunk);
@@ -121,6 +131,13 @@ export class FrameStore {
     } finally {
       this.busy = false;
     }
+    void this.fetchNext();
+  }
+
+  /** Once: what stands may have come back (undone and redone) by the time it has been read again. */
+  private async askAgain(): Promise<void> {
+    this.toldOfMove = true;
+    await this.onMovedOn();
     void this.fetchNext();
   }
 

@@ -64,7 +64,7 @@ export interface DocumentState<View, Edit> {
   readonly goBack: (revision: number) => Promise<void>;
   readonly decide: (again: boolean) => void;
   /** See what stands now: the document was changed elsewhere. */
-  readonly refresh: () => void;
+  readonly refresh: () => Promise<unknown>;
 }
 
 const keyOf = (kind: string, id: string) => [kind, id];
@@ -236,7 +236,6 @@ export function useDocument<View extends Viewed, Edit>(
 
   const undo = useCallback(() => step('undo'), [step]);
   const redo = useCallback(() => step('redo'), [step]);
-  const refresh = useCallback(() => void reread(), [reread]);
   const decide = useCallback(
     (again: boolean) => {
       setTheirs(null);
@@ -259,7 +258,7 @@ export function useDocument<View extends Viewed, Edit>(
       redo,
       goBack,
       decide,
-      refresh,
+      refresh: reread,
     }),
     [
       query.data,
@@ -275,7 +274,7 @@ export function useDocument<View extends Viewed, Edit>(
       redo,
       goBack,
       decide,
-      refresh,
+      reread,
     ],
   );
 }

@@ -8,8 +8,8 @@ interface PlaybackOptions {
   readonly id: string;
   readonly length: number;
   readonly framesPerSecond: number;
-  /** Frames have come of a document that has changed elsewhere. */
-  readonly onMovedOn: () => void;
+  /** Frames have come of what no longer stands: read what does. */
+  readonly onMovedOn: () => Promise<unknown>;
   readonly onFrame?: (frame: number) => void;
 }
 
