@@ -95,7 +95,7 @@ def _report(made: Made) -> SeamReport:
 def _write(figure: Figure, playable: PlayableClip, out: Path) -> None:
     """A cycle's round and its first pose again, as motion files end."""
     out.write_text(
-        bvh.write(file_from(figure, playable.samples, playable.clip.rate)), encoding="utf-8"
+        bvh.write(file_from(figure, playable.samples.whole(), playable.clip.rate)), encoding="utf-8"
     )
 
 
@@ -156,7 +156,7 @@ def walk(
     made = Made(edit_clip(Made(empty, who), StartWalk(gait=wanted)).clip, who)
     playable = playable_of(who, made.clip)
     _write(who, playable, out)
-    placed = forward(who, playable.samples)
+    placed = forward(who, playable.samples.whole())
     round_ = (made.clip.length_frames, np.array(made.clip.period))
     slides = [slide_cm(who, placed, plant, round_) for plant in made.clip.plants]
     facts: dict[str, Any] = {

@@ -13,6 +13,7 @@ import numpy as np
 from . import rotation
 from .anatomy import Known, Part, known_joints, leg_length_metres, same_spelling
 from .arrays import Array, by_runs
+from .clip.document import Clip
 from .clip.playable import PlayableClip
 from .cycle.contacts import with_contacts
 from .errors import Refusal
@@ -207,16 +208,23 @@ def fit_clip(
     mapping: Mapping[str, str],
 ) -> PlayableClip:
     """The clip carried to another figure, with its contacts found anew and its resting joints named."""
-    motion = retarget(clip_figure, playable.samples, figure, mapping)
+    motion = retarget(clip_figure, playable.samples.whole(), figure, mapping)
+    clip = fitted(clip_figure, playable.clip, figure, figure_id, mapping)
+    before = playable.lead_in and retarget(clip_figure, playable.lead_in, figure, mapping)
+    return with_contacts(figure, PlayableClip(clip, motion, lead_in=before))
+
+
+def fitted(
+    clip_figure: Figure, clip: Clip, figure: Figure, figure_id: str, mapping: Mapping[str, str]
+) -> Clip:
+    """The document of a clip that is carried to another figure, its motion left aside."""
     ratio = leg_length_metres(figure) / leg_length_metres(clip_figure)
-    x, z, heading = playable.clip.period
+    x, z, heading = clip.period
     played = set(mapping.values())
-    clip = playable.clip.model_copy(
+    return clip.model_copy(
         update={
             "figure": figure_id,
             "period": (x * ratio, z * ratio, heading),
             "rests": tuple(name for name in figure.names if name not in played),
         }
     )
-    before = playable.lead_in and retarget(clip_figure, playable.lead_in, figure, mapping)
-    return with_contacts(figure, PlayableClip(clip, motion, lead_in=before))

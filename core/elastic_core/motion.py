@@ -2,12 +2,36 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from typing import Protocol
 
 import numpy as np
 
 from . import ground, rotation
 from .arrays import Array, Index, at_frames, by_runs
 from .errors import Refusal
+
+
+class Samples(Protocol):
+    """Poses one a frame, wherever they lie: at hand as a Motion, or read by window."""
+
+    @property
+    def frames(self) -> int: ...
+    @property
+    def joints(self) -> int: ...
+    @property
+    def moved_joints(self) -> frozenset[int]:
+        """The joints whose offset is replaced."""
+
+    @property
+    def scaled_joints(self) -> frozenset[int]: ...
+    def at(self, index: Index) -> "Motion":
+        """The poses at these frames."""
+
+    def travel_at(self, index: Index) -> Array:
+        """Only the travel at these frames. [n, 3]."""
+
+    def whole(self) -> "Motion":
+        """All of them at hand."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,6 +58,22 @@ class Motion:
     @property
     def joints(self) -> int:
         return int(self.rotations.shape[1])
+
+    @property
+    def moved_joints(self) -> frozenset[int]:
+        return frozenset(self.moves)
+
+    @property
+    def scaled_joints(self) -> frozenset[int]:
+        return frozenset(self.scales)
+
+    def travel_at(self, index: Index) -> Array:
+        """Only the travel at these places. [n, 3]."""
+        return at_frames(self.travel, index)
+
+    def whole(self) -> "Motion":
+        """Itself."""
+        return self
 
     @classmethod
     def resting(cls, frames: int, joints: int, root_move: Array) -> "Motion":
@@ -128,6 +168,26 @@ def blend(a: Motion, b: Motion, weight: Array) -> Motion:
         rotation.slerp(a.rotations, b.rotations, share),
         moves,
         scales,
+    )
+
+
+def between(samples: Samples, low: Index, share: Array) -> Motion:
+    """Samples at `low` + `share`, both [n]; whole frames come back exactly as they are stored."""
+    start = samples.at(low)
+    if not share.any():
+        return start
+    end = samples.at(np.minimum(low + 1, samples.frames - 1))
+    t = share[:, None]
+    rotations = rotation.slerp(start.rotations, end.rotations, t)
+    whole = share == 0
+    if whole.any():
+        rotations[whole] = start.rotations[whole]
+    return Motion(
+        start.travel + (end.travel - start.travel) * t,
+        start.root_move + (end.root_move - start.root_move) * t,
+        rotations,
+        {j: move + (end.moves[j] - move) * t for j, move in start.moves.items()},
+        {j: scale + (end.scales[j] - scale) * t for j, scale in start.scales.items()},
     )
 
 

@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from elastic_core import rotation
 from elastic_core.errors import Refusal
-from elastic_core.formats import bvh
+from elastic_core.formats import bvh, bvh_rows
 from elastic_core.formats.bvh_motion import (
     figure_from,
     file_from,
@@ -115,7 +115,8 @@ def test_more_rows_than_declared_are_all_read_with_a_warning() -> None:
 
 
 def test_blank_lines_are_no_rows(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(bvh, "_BLOCK_BYTES", 256)
+    monkeypatch.setattr(bvh, "BLOCK_BYTES", 256)
+    monkeypatch.setattr(bvh_rows, "BLOCK_BYTES", 256)
     data = bvh_text(bvh_values(20), FileStyle())
     head, rows = data.split(b"0.0083333\n")
     spread = rows.replace(b"\n", b"\n" + b" \n" * 200)

@@ -58,7 +58,7 @@ def test_planted_feet_slide_less_than_two_millimetres(name: str) -> None:
 @pytest.mark.parametrize("name", OWN)
 def test_no_foot_sinks_into_the_quay_and_no_leg_is_pulled_out(name: str) -> None:
     playable = DEMO.clips[name]
-    positions = forward(ODO, playable.samples).positions
+    positions = forward(ODO, playable.samples.whole()).positions
     for side in "lr":
         toe, ankle, hip = (
             positions[:, ODO.place_of(f"{side}_{part}")] for part in ("toe", "ankle", "hip")

@@ -9,7 +9,7 @@ from ninja.security import django_auth
 from documents.history import Outdated
 from elastic_core.errors import Refusal, in_words
 
-from . import clips, documents, imports, library, people, pictures, scene, session
+from . import clips, documents, imports, jobs, library, people, pictures, scene, session
 
 api = NinjaAPI(title="Elastic Hours", version="1", auth=django_auth, docs_url=None)
 api.add_router("/session", session.router)
@@ -17,6 +17,8 @@ api.add_router("/productions", people.router)
 api.add_router("/productions", library.router)
 api.add_router("/productions", imports.router)
 api.add_router("/productions", pictures.router)
+api.add_router("/productions", jobs.of_production)
+api.add_router("/jobs", jobs.router)
 api.add_router("/documents", documents.router)
 api.add_router("", library.items)
 api.add_router("/scenes", scene.router)

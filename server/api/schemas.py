@@ -223,6 +223,23 @@ class ImportWanted(Schema):
     colour: Colour | None = None
     onto: Onto | None = None
     figure_name: Name | None = None
+    token: Annotated[str, StringConstraints(max_length=40)] = ""
+
+
+class JobView(Schema):
+    """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` was made."""
+
+    id: UUID
+    kind: str
+    title: str
+    state: Literal["waiting", "running", "done", "refused", "cancelled"]
+    figure: int
+    of: int
+    unit: str
+    is_cancelled: bool
+    says: list[str]
+    file: str | None
+    clip: UUID | None
 
 
 class Imported(Schema):

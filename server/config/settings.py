@@ -21,7 +21,9 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "axes",
     "ninja",
+    "procrastinate.contrib.django",
     "accounts",
+    "jobs",
     "documents",
     "library",
     "scenes",
@@ -77,6 +79,9 @@ X_FRAME_OPTIONS = "DENY"
 
 # What each process keeps of what it has read and worked out.
 MEMORY_BYTES = int(os.environ.get("HOURS_MEMORY_MB", "192")) << 20
+
+# How often a worker says that it lives; one that was not heard of for four of them is dead.
+WORKER_HEARTBEAT_SECONDS = float(os.environ.get("HOURS_HEARTBEAT_S", "5"))
 
 # The largest motion file that can be uploaded; files go to disk on their way in.
 LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024

@@ -6,8 +6,13 @@ class LibraryConfig(AppConfig):
 
     def ready(self) -> None:
         from documents.kinds import register
+        from jobs.kinds import register as register_job
 
+        from .bringing_in import BRING_IN
         from .kinds import CLIP, FIGURE
+        from .reading import READ_MOTION
 
         register(FIGURE)
         register(CLIP)
+        register_job(READ_MOTION)
+        register_job(BRING_IN)

@@ -125,11 +125,14 @@ def _keep_clip(opened: Opened[Clip], name: str) -> None:
 
 def _make(clip: Clip, figure: Figure) -> Made:
     samples = None if clip.is_keyed else motions.load(clip.motion)
-    return Made(clip, figure, samples, motions.load(clip.lead_in) if clip.lead_in else None)
+    return Made(clip, figure, samples, motions.load(clip.lead_in).whole() if clip.lead_in else None)
 
 
 def weighs_made(made: Made) -> int:
     """Its samples, and what is worked out of them when it plays."""
+    if isinstance(made.samples, motions.KeptMotion):
+        # Its windows are kept, and counted, by themselves.
+        return _weighs_clip(made.clip)
     frame = _ROOT_BYTES + _JOINT_BYTES * len(made.figure.joints)
     return 2 * frame * made.clip.length_frames + _weighs_clip(made.clip)
 

@@ -33,6 +33,17 @@ class FileChunk(models.Model):
         )
 
 
+class MotionIndex(models.Model):
+    """What a motion file is, which was read once and found good, and where its rows stand."""
+
+    file = models.OneToOneField(StoredFile, models.CASCADE, related_name="motion_index")
+    reader = models.PositiveIntegerField()
+    skeleton = models.JSONField()
+    frame_time = models.FloatField()
+    warnings = models.JSONField(default=list)
+    starts = models.BinaryField()
+
+
 class MotionBlock(models.Model):
     """A clip's samples, named by their SHA-256, with the joints that have moves, and scales."""
 

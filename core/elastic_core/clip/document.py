@@ -78,6 +78,10 @@ class Clip(Frozen):
         return not self.motion and bool(self.keys)
 
     @property
+    def holds_feet(self) -> bool:
+        return any(plant.held for plant in self.plants)
+
+    @property
     def round_period(self) -> GroundTuple:
         """What a round adds as the clip plays."""
         return self.period if self.travels else ground.ORIGIN

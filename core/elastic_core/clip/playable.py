@@ -6,12 +6,12 @@ from functools import cached_property
 
 import numpy as np
 
-from .. import ground, rotation
-from ..arrays import Array, Index, real
+from .. import ground
+from ..arrays import Array, real
 from ..colour import Colour
 from ..errors import Refusal
 from ..moments import Local, Source
-from ..motion import Motion, join_runs
+from ..motion import Motion, Samples, between, join_runs
 from ..performance import ChannelKind
 from .document import Clip, Plant
 
@@ -25,8 +25,8 @@ class PlayableClip:
     """
 
     clip: Clip
-    samples: Motion
-    kept: Motion | None = None
+    samples: Samples
+    kept: Samples | None = None
     lead_in: Motion | None = None
 
     @property
@@ -71,14 +71,14 @@ class PlayableClip:
 
     @property
     def moved(self) -> frozenset[int]:
-        return frozenset(self.samples.moves)
+        return self.samples.moved_joints
 
     @property
     def scaled(self) -> frozenset[int]:
-        return frozenset(self.samples.scales)
+        return self.samples.scaled_joints
 
     @property
-    def kept_samples(self) -> Motion:
+    def kept_samples(self) -> Samples:
         return self.samples if self.kept is None else self.kept
 
     def __post_init__(self) -> None:
@@ -89,7 +89,7 @@ class PlayableClip:
             )
 
     @cached_property
-    def _rounded(self) -> Motion:
+    def _rounded(self) -> Samples:
         """The samples of a cycle with frame 0, one period on, as the frame after the last."""
         if not self.clip.is_cycle:
             return self.samples
@@ -121,7 +121,7 @@ class PlayableClip:
         rounds, local = self.local(source)
         low = np.floor(local).astype(np.intp)
         share = local - low
-        motion = _between(self._rounded, low, share)
+        motion = between(self._rounded, low, share)
         if self.clip.is_cycle and any(self.clip.round_period):
             return motion.moved(ground.power(np.array(self.clip.round_period), rounds))
         return motion
@@ -129,30 +129,10 @@ class PlayableClip:
     def travel_at(self, source: Source) -> Array:
         """Only the travel of `at`. [frames] → [frames, 3]."""
         rounds, local = self.local(source)
-        path = self._rounded.travel
+        path = self._rounded
         low = local.astype(np.intp)
-        start, end = path[low], path[np.minimum(low + 1, len(path) - 1)]
+        start, end = path.travel_at(low), path.travel_at(np.minimum(low + 1, path.frames - 1))
         travel = start + (end - start) * (local - low)[:, None]
         if self.clip.is_cycle and any(self.clip.round_period):
             return ground.compose(ground.power(np.array(self.clip.round_period), rounds), travel)
         return travel
-
-
-def _between(samples: Motion, low: Index, share: Array) -> Motion:
-    """Samples at `low` + `share`; whole frames come back exactly as they are stored."""
-    start = samples.at(low)
-    if not share.any():
-        return start
-    end = samples.at(np.minimum(low + 1, samples.frames - 1))
-    t = share[:, None]
-    rotations = rotation.slerp(start.rotations, end.rotations, t)
-    whole = share == 0
-    if whole.any():
-        rotations[whole] = start.rotations[whole]
-    return Motion(
-        start.travel + (end.travel - start.travel) * t,
-        start.root_move + (end.root_move - start.root_move) * t,
-        rotations,
-        {j: move + (end.moves[j] - move) * t for j, move in start.moves.items()},
-        {j: scale + (end.scales[j] - scale) * t for j, scale in start.scales.items()},
-    )

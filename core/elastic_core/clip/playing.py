@@ -12,23 +12,26 @@ from ..cycle.feet import Held, hold_feet
 from ..cycle.mirror import with_other_half
 from ..cycle.travel import in_place
 from ..figure import Figure
-from ..motion import Motion
+from ..motion import Motion, Samples
 
 # A channel that moves less than this is one key (degrees or metres).
 STILL = 1e-9
 _REST_IDENTITY = np.array([1.0, 0.0, 0.0, 0.0])
 
 
-def playable_of(figure: Figure, clip: Clip, samples: Motion | None = None) -> PlayableClip:
+def playable_of(figure: Figure, clip: Clip, samples: Samples | None = None) -> PlayableClip:
     """The clip with its poses: from its keys, or from the samples that it is kept as."""
+    if samples is not None and not clip.is_keyed and clip.travels and not clip.holds_feet:
+        # They play as they lie, and may stay where they are.
+        return PlayableClip(clip, samples, kept=samples)
     motion = held(figure, clip, laid(figure, clip, samples)).motion
     return PlayableClip(clip, motion if clip.travels else in_place(motion), kept=samples)
 
 
-def laid(figure: Figure, clip: Clip, samples: Motion | None = None) -> Motion:
+def laid(figure: Figure, clip: Clip, samples: Samples | None = None) -> Motion:
     """The clip's poses one a frame, a cycle's with the one made for frame L; feet not yet held."""
     if samples is not None and not clip.is_keyed:
-        return samples
+        return samples.whole()
     count = clip.length_frames + clip.is_cycle
     motion = motion_at_frames(played_curves(figure, clip), figure, count)
     return _travelling(clip, motion, np.arange(count, dtype=np.float64))
@@ -105,12 +108,13 @@ def _curve(values: Array, beyond: Beyond) -> Curve:
     return Curve.even(np.arange(len(values), dtype=np.float64), values.copy(), beyond)
 
 
-def in_keys(figure: Figure, clip: Clip, samples: Motion | None) -> Clip:
+def in_keys(figure: Figure, clip: Clip, samples: Samples | None) -> Clip:
     """The clip as keys: as it is, or with one for every frame of its samples."""
     if clip.is_keyed or samples is None:
         return clip
+    motion = samples.whole()
     if clip.is_cycle:
-        even = np.arange(samples.frames) / clip.length_frames
-        samples = samples.relaid(ground.power(np.array(clip.period), even))
-    keys = keys_of(figure, samples, is_cycle=clip.is_cycle)
+        even = np.arange(motion.frames) / clip.length_frames
+        motion = motion.relaid(ground.power(np.array(clip.period), even))
+    keys = keys_of(figure, motion, is_cycle=clip.is_cycle)
     return clip.model_copy(update={"keys": keys, "motion": ""})

@@ -164,14 +164,15 @@ def bench_of(made: Made, known: Made | None = None) -> Bench:
     """The clip as the room shows it. Curves that run as in the known clip are left out; `channels`
     names them all."""
     clip, figure = made.clip, made.figure
+    # First, as a take may be too long for it.
+    same = frozenset() if known is None else unchanged_curves(known, made)
+    curves = curves_of(made, same)
     playable = made.playable
     stride = float(np.hypot(*clip.period[:2]))
     if not clip.is_cycle:
-        stride = _way(playable.samples)
+        stride = _way(playable.samples.whole())
     fps = float(clip.rate)
-    apart = root_apart(figure, playable.samples)
-    same = frozenset() if known is None else unchanged_curves(known, made)
-    curves = curves_of(made, same)
+    apart = root_apart(figure, playable.samples.whole())
     return Bench(
         name=clip.name,
         figure=clip.figure,

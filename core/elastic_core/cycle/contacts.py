@@ -1,5 +1,6 @@
 """Contacts: when a foot is planted, and how far it slides meanwhile (rule 4.5)."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -7,18 +8,20 @@ import numpy.typing as npt
 
 from ..anatomy import Leg, leg_length_metres, legs_of
 from ..arrays import Array
-from ..clip.document import Plant
+from ..clip.document import Clip, Plant
 from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
-from ..foot import Foot, foot_of
+from ..foot import foot_of
 from ..moments import source
 
 Flags = npt.NDArray[np.bool_]
+Progress = Callable[[int], None]
 
 # Thresholds are shares of the leg's length: on under the first, off above the second.
 HEIGHT_SHARE = (0.045, 0.08)
 SPEED_SHARE_A_SECOND = (0.2, 0.45)
 LEAST_PLANT_SECONDS = 0.06
+_WINDOW_FRAMES = 1024
 
 
 @dataclass(frozen=True)
@@ -53,29 +56,44 @@ class Contact:
         )
 
 
-def find_contacts(figure: Figure, playable: PlayableClip) -> list[Contact]:
-    """Every plant of every foot, in order of their starts. A single pose has no speed, and no plants."""
-    if playable.clip.length_frames < 2:
+def find_contacts(
+    figure: Figure, playable: PlayableClip, progress: Progress = lambda frames: None
+) -> list[Contact]:
+    """Every plant of every foot, in order of their starts. A single pose has no speed, and no plants.
+
+    `progress` hears how many frames have been looked at.
+    """
+    clip, length = playable.clip, playable.clip.length_frames
+    if length < 2:
         return []
-    found = [contact for leg in legs_of(figure) for contact in _contacts_of(figure, playable, leg)]
+    # A cycle is looked at in its middle round.
+    rounds = range(-1, 2) if clip.is_cycle else range(1)
+    frames = np.arange(rounds[0] * length, (rounds[-1] + 1) * length, dtype=np.float64)
+    legs = legs_of(figure)
+    points = _points(figure, playable, legs, frames, progress)
+    found = [
+        contact
+        for leg, own in zip(legs, points, strict=True)
+        for contact in _contacts_of(figure, clip, leg, frames, own)
+    ]
     return sorted(found, key=lambda contact: (contact.start, contact.side))
 
 
-def with_contacts(figure: Figure, playable: PlayableClip) -> PlayableClip:
+def with_contacts(
+    figure: Figure, playable: PlayableClip, progress: Progress = lambda frames: None
+) -> PlayableClip:
     """The clip with its contacts as its plants."""
-    plants = tuple(contact.plant for contact in find_contacts(figure, playable))
+    plants = tuple(contact.plant for contact in find_contacts(figure, playable, progress))
     clip = playable.clip.model_copy(update={"plants": plants})
     return replace(playable, clip=clip)
 
 
-def _contacts_of(figure: Figure, playable: PlayableClip, leg: Leg) -> list[Contact]:
-    """A foot stands while its heel, its ball or its tip does. A cycle is looked at in its middle round."""
-    clip, length = playable.clip, playable.clip.length_frames
-    rate = float(clip.rate)
-    rounds = range(-1, 2) if clip.is_cycle else range(1)
-    frames = np.arange(rounds[0] * length, (rounds[-1] + 1) * length, dtype=np.float64)
+def _contacts_of(
+    figure: Figure, clip: Clip, leg: Leg, frames: Array, points: Array
+) -> list[Contact]:
+    """A foot stands while its heel, its ball or its tip does. points [frames, 1 or 3, 3]."""
+    length, rate = clip.length_frames, float(clip.rate)
     foot = foot_of(figure, leg)
-    points = _points(figure, playable, leg, foot, frames)
     reach = leg_length_metres(figure)
     # Where a point lies when it is on the floor: near its lowest over the whole clip.
     floor = np.percentile(points[:, :, 1], 5, axis=0)
@@ -115,11 +133,24 @@ def _rolls_over(bears: Flags) -> tuple[int, int]:
 
 
 def _points(
-    figure: Figure, playable: PlayableClip, leg: Leg, foot: Foot | None, frames: Array
-) -> Array:
-    """Where a foot can touch: heel, ball and tip, or its ankle where it has no toes. [frames, points, 3]."""
-    placed = forward(figure, playable.at(source(frames)))
-    return placed.positions[:, [leg.foot]] if foot is None else foot.soles(placed)
+    figure: Figure,
+    playable: PlayableClip,
+    legs: Sequence[Leg],
+    frames: Array,
+    progress: Progress,
+) -> list[Array]:
+    """For each leg where its foot can touch: heel, ball and tip, or its ankle where it has no toes.
+    [frames, points, 3]."""
+    points: list[list[Array]] = [[] for _ in legs]
+    # A window at a time: a take of an hour has no room in memory with all its joints.
+    for start in range(0, len(frames), _WINDOW_FRAMES):
+        window = source(frames[start : start + _WINDOW_FRAMES])
+        placed = forward(figure, playable.at(window))
+        for own, leg in zip(points, legs, strict=True):
+            foot = foot_of(figure, leg)
+            own.append(placed.positions[:, [leg.foot]] if foot is None else foot.soles(placed))
+        progress(start + len(window))
+    return [np.concatenate(own) for own in points]
 
 
 def _held(near: Flags, still: Flags) -> Flags:

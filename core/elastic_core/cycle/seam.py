@@ -72,7 +72,7 @@ def seam_report(figure: Figure, playable: PlayableClip) -> SeamReport:
     its own side alone, less what the same measure finds elsewhere in the cycle, for the joint or for
     its partner of the other side: a fast knee turns sharply between frames without any seam.
     """
-    motion = in_place(playable.samples)
+    motion = in_place(playable.samples.whole())
     length = playable.clip.length_frames
     ends = motion.at(np.array([length, 0]))
     gap = np.degrees(rotation.angle_between(ends.rotations[0], ends.rotations[1]))

@@ -7,12 +7,13 @@ from fractions import Fraction
 import numpy as np
 
 from .. import rotation
-from ..arrays import Array, by_runs
+from ..arrays import Array, Index, by_runs
 from ..figure import Figure, Joint, Placed, forward, hanging
 from ..lay_figure import lay_dress
 from ..motion import Motion
 from ..sides import sides_of
-from .bvh import BvhBuilder, BvhFile, BvhJoint
+from .bvh import BvhBuilder, BvhFile, BvhMotion
+from .bvh_skeleton import BvhJoint
 
 UNITS = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 _PERSON_METRES = 1.7
@@ -28,7 +29,7 @@ class UnitGuess:
     height_in_file: float
 
 
-def guess_unit(file: BvhFile) -> UnitGuess:
+def guess_unit(file: BvhMotion) -> UnitGuess:
     """The unit in which the figure is of a person's height; else the scale that makes it one."""
     rest = skeleton_from(file, "rest", metres_per_unit=1.0)
     placed = forward(rest, motion_from(file, 1.0, frames=slice(0, 1)))
@@ -44,13 +45,13 @@ def guess_unit(file: BvhFile) -> UnitGuess:
     return UnitGuess(name, size, height)
 
 
-def figure_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
+def figure_from(file: BvhMotion, name: str, metres_per_unit: float) -> Figure:
     """A lay figure with the file's skeleton."""
     bare = skeleton_from(file, name, metres_per_unit)
     return bare.model_copy(update={"dress": lay_dress(bare)})
 
 
-def skeleton_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
+def skeleton_from(file: BvhMotion, name: str, metres_per_unit: float) -> Figure:
     """The file's skeleton as a figure without a dress."""
     names = [joint.name for joint in file.joints]
     sides = sides_of(names)
@@ -70,9 +71,12 @@ def skeleton_from(file: BvhFile, name: str, metres_per_unit: float) -> Figure:
     return Figure(name=name, joints=joints)
 
 
-def motion_from(file: BvhFile, metres_per_unit: float, frames: slice = slice(None)) -> Motion:
+def motion_from(
+    file: BvhMotion, metres_per_unit: float, frames: slice | Index = slice(None)
+) -> Motion:
     """The file's motion in metres. A file that moves a joint replaces that joint's offset."""
-    values = file.values[frames]
+    picked = np.arange(file.frames)[frames] if isinstance(frames, slice) else frames
+    values = file.rows(picked)
     rotations: Array = np.empty((len(values), len(file.joints), 4), order="F")
     moves: dict[int, Array] = {}
     for place, joint in enumerate(file.joints):
@@ -92,7 +96,7 @@ def _positions(joint: BvhJoint, values: Array) -> Array:
     return position
 
 
-def positions_in_file_units(file: BvhFile) -> Placed:
+def positions_in_file_units(file: BvhMotion) -> Placed:
     """World positions and rotations of the real joints, in the file's own unit."""
     return forward(skeleton_from(file, "file", 1.0), motion_from(file, 1.0))
 

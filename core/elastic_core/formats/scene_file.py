@@ -98,7 +98,7 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
 def clip_in_file(figure: Figure, clip: PlayableClip) -> ClipInFile:
     """A clip and its poses; the pictures under its stage and its lead-in are not part of a file."""
     bare = clip.clip.model_copy(update={"tracing": None, "lead_in": ""})
-    return ClipInFile(clip=bare, poses=sampled(clip.kept_samples, figure))
+    return ClipInFile(clip=bare, poses=sampled(clip.kept_samples.whole(), figure))
 
 
 def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:

@@ -15,7 +15,7 @@ from ...curve import Beyond, Curve
 from ...errors import Refusal
 from ...figure import Figure
 from ...frozen import Frozen
-from ...motion import Motion
+from ...motion import Motion, Samples
 from ...sides import spoken
 from ..playing import in_keys, playable_of, played_curves
 
@@ -34,7 +34,7 @@ class Made:
 
     clip: Clip
     figure: Figure
-    samples: Motion | None = None
+    samples: Samples | None = None
     lead_in: Motion | None = None
 
     @cached_property

@@ -181,8 +181,8 @@ def _close(made: Made, edit: CloseSeam) -> Edited:
 def _moved(made: Made, after: Clip) -> str:
     """How far an edit moved what, at the most."""
     figure = made.figure
-    before_motion = made.playable.samples
-    after_motion = playable_of(figure, after).samples
+    before_motion = made.playable.samples.whole()
+    after_motion = playable_of(figure, after).samples.whole()
     length = after.length_frames
     turns = rotation.angle_between(
         before_motion.rotations[:length], after_motion.rotations[:length]

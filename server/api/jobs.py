@@ -1,0 +1,71 @@
+"""A person's jobs: how far they are, and taking them back."""
+
+from uuid import UUID
+
+from django.http import Http404, HttpRequest
+from ninja import Router
+
+from jobs import asking
+from jobs.models import Job
+
+from .access import membership, person
+from .schemas import JobView, Problem
+
+router = Router(tags=["jobs"])
+of_production = Router(tags=["jobs"])
+
+
+@of_production.get("/{production_id}/jobs", response={200: list[JobView], 404: Problem})
+def read_jobs(request: HttpRequest, production_id: UUID) -> list[JobView]:
+    """The person's jobs whose end they have not seen, in the order they were asked for."""
+    member = membership(request, production_id)
+    rows = member.production.jobs.filter(person=person(request), seen=False)
+    return [job_view(row) for row in rows.order_by("created")]
+
+
+@router.get("/{job_id}", response={200: JobView, 404: Problem})
+def read_job(request: HttpRequest, job_id: UUID) -> JobView:
+    """How far a job is."""
+    return job_view(_own(request, job_id))
+
+
+@router.post("/{job_id}/cancel", response={200: JobView, 404: Problem})
+def cancel_job(request: HttpRequest, job_id: UUID) -> JobView:
+    """Take the wish back; one that is done stays done."""
+    job = _own(request, job_id)
+    asking.cancel(job)
+    job.refresh_from_db()
+    return job_view(job)
+
+
+@router.post("/{job_id}/seen", response={200: None, 404: Problem})
+def job_seen(request: HttpRequest, job_id: UUID) -> None:
+    """Its end was seen: it is listed no more."""
+    job = _own(request, job_id)
+    Job.objects.filter(pk=job.pk).exclude(state__in=Job.UNDER_WAY).update(seen=True)
+
+
+def job_view(job: Job) -> JobView:
+    """A job as the page shows it."""
+    return JobView(
+        id=job.pk,
+        kind=job.kind,
+        title=job.title,
+        state=job.state,  # type: ignore[arg-type]
+        figure=job.figure,
+        of=job.of,
+        unit=job.unit,
+        is_cancelled=job.is_cancelled,
+        says=[job.says] if job.says else job.outcome.get("says", []),
+        file=job.outcome.get("file"),
+        clip=job.outcome.get("clip"),
+    )
+
+
+def _own(request: HttpRequest, job_id: UUID) -> Job:
+    found = Job.objects.filter(
+        pk=job_id, person=person(request), production__memberships__user=person(request)
+    ).first()
+    if found is None:
+        raise Http404
+    return found

@@ -1,0 +1,56 @@
+"""Asking for a job, and taking the wish back."""
+
+import hashlib
+
+from django.contrib.auth.models import User
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+from pydantic import BaseModel
+
+from accounts.models import Production
+
+from .kinds import JobKind, W, kind_of
+from .models import Job
+from .tasks import carry_out
+
+
+def ask(kind: JobKind[W], production: Production, person: User, title: str, wish: W) -> Job:
+    """The job of this wish: the one there is, under way or done, or a new one."""
+    content = _content(kind, wish)
+    known = production.jobs.exclude(state__in=(Job.State.REFUSED, Job.State.CANCELLED))
+    found = known.filter(content=content).first()
+    if found is None:
+        try:
+            with transaction.atomic():
+                found = Job.objects.create(
+                    production=production,
+                    person=person,
+                    kind=kind.key,
+                    title=title[:255],
+                    wish=wish.model_dump(mode="json"),
+                    content=content,
+                )
+                carry_out.defer(job=str(found.pk))
+        except IntegrityError:
+            # Someone asked for the same in the same moment.
+            return known.get(content=content)
+    elif found.seen or found.person_id != person.pk:
+        Job.objects.filter(pk=found.pk).update(seen=False, person=person)
+    return found
+
+
+def cancel(job: Job) -> None:
+    """Take the wish back. What waits is cancelled at once, what runs when its worker hears of it."""
+    with transaction.atomic():
+        held = Job.objects.select_for_update().get(pk=job.pk)
+        if held.state == Job.State.WAITING:
+            held.state, held.ended = Job.State.CANCELLED, timezone.now()
+            kind = kind_of(held)
+            kind.tidy(held, kind.wish.model_validate(held.wish))
+        held.is_cancelled = held.state != Job.State.DONE
+        held.save(update_fields=("state", "ended", "is_cancelled"))
+
+
+def _content(kind: JobKind[W], wish: BaseModel) -> str:
+    asked = f"{kind.key} {kind.version} {wish.model_dump_json()}"
+    return hashlib.sha256(asked.encode()).hexdigest()
