@@ -1,6 +1,6 @@
 """Motion: poses over frames, with the travel over the ground kept apart (rule 2.2)."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Protocol
 
@@ -32,6 +32,9 @@ class Samples(Protocol):
 
     def whole(self) -> "Motion":
         """All of them at hand."""
+
+    def windows(self) -> Iterator["Motion"]:
+        """All of them in order, as many at a time as there is room for."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,6 +77,10 @@ class Motion:
     def whole(self) -> "Motion":
         """Itself."""
         return self
+
+    def windows(self) -> Iterator["Motion"]:
+        """Itself."""
+        yield self
 
     @classmethod
     def resting(cls, frames: int, joints: int, root_move: Array) -> "Motion":

@@ -8,7 +8,7 @@ from elastic_core.clip.edits import edit_clip
 from elastic_core.clip.edits.base import Made
 from elastic_core.clip.view import bench_of
 from elastic_core.errors import Refusal
-from elastic_core.formats.clip_file import clip_file
+from elastic_core.formats.clip_file import ClipFile, clip_file_pieces
 from elastic_core.tracing import Picture, RemoveTracing, SetTracing, Tracing
 
 DEMO = demo()
@@ -70,4 +70,5 @@ def test_what_cannot_be_traced_is_refused_in_words() -> None:
 def test_a_clip_file_leaves_pictures_where_they_are() -> None:
     made = traced(AMBLE, pictures=(ONE,))
     assert made.playable.clip.tracing is not None
-    assert clip_file(made.figure, made.playable).clip.tracing is None
+    written = b"".join(clip_file_pieces(made.figure, made.playable))
+    assert ClipFile.model_validate_json(written).clip.tracing is None

@@ -1,12 +1,15 @@
 """Files out."""
 
+from collections.abc import Iterator
 from urllib.parse import quote
 
-from django.http import HttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 
 
-def download(text: str, name: str, content_type: str) -> HttpResponse:
-    """A text as a file to keep."""
-    response = HttpResponse(text, content_type=content_type)
+def download(text: str | Iterator[bytes], name: str, content_type: str) -> HttpResponseBase:
+    """A text as a file to keep; one that comes in pieces goes out as they come."""
+    answer = HttpResponse if isinstance(text, str) else StreamingHttpResponse
+    response: HttpResponseBase = answer(text, content_type=content_type)
     response.headers["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(name)}"
     return response

@@ -7,6 +7,7 @@ from uuid import UUID
 import numpy as np
 from django.db.models import Prefetch, Q
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from ninja import Router
 from ninja.responses import Status
 
@@ -16,7 +17,7 @@ from documents.models import Document, Use
 from documents.telling import told
 from elastic_core.clock import parse_rate, seconds
 from elastic_core.figure import Figure
-from elastic_core.formats.clip_file import clip_file
+from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
@@ -127,12 +128,12 @@ def clip_frames(request: HttpRequest, document_id: UUID, most: int = 240) -> Htt
 
 
 @items.get("/clips/{uuid:document_id}/file", response={200: None, 404: Problem})
-def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponse:
+def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     """The clip with its figure, as a clip file."""
     found, _ = document(request, CLIP.key, document_id)
     made = shelf.made_of(found)
-    text = clip_file(made.figure, made.playable).model_dump_json()
-    return download(text, f"{found.name}.clip.json", "application/json")
+    pieces = clip_file_pieces(made.figure, made.playable)
+    return download(pieces, f"{found.name}.clip.json", "application/json")
 
 
 def _kept(row: Document) -> dict[str, Any]:

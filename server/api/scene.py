@@ -5,6 +5,7 @@ from uuid import UUID
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 
 from documents import editing
 from documents.kinds import Opened
@@ -93,7 +94,7 @@ def export_bvh(
     figure: str,
     start: int | None = None,
     end: int | None = None,
-) -> HttpResponse:
+) -> HttpResponseBase:
     """A figure's motion over the shown frames `[start, end)`, as a BVH file in metres."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
@@ -103,7 +104,7 @@ def export_bvh(
 
 
 @router.get("/{uuid:document_id}/file", response={200: None, 404: Problem})
-def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponse:
+def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     """The scene with its figures and clips, as a scene file."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)

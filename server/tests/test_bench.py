@@ -182,8 +182,8 @@ def test_new_clips_from_blank_a_pose_a_range_and_a_scene(owner: Client, demo: De
 
 def test_a_clip_of_keys_goes_out_and_in_without_loss(owner: Client, demo: Demo, amble: str) -> None:
     edit(owner, amble, {"kind": "start_walk", "preset": "sneak"})
-    file = owner.get(amble + "/file")
-    body = {"upload": _upload(file.content)}
+    file = owner.get(amble + "/file").getvalue()
+    body = {"upload": _upload(file)}
     opened = owner.post(f"/api/productions/{demo.production}/own-files", body).json()
     same = owner.get(f"/api/clips/{opened['id']}").json()["bench"]
     was = owner.get(amble).json()["bench"]

@@ -16,6 +16,8 @@ from documents.memory import memory
 from documents.models import Document
 from elastic_core.formats import bvh, bvh_rows
 from elastic_core.formats.bvh_clip import Wanted, bring_in
+from elastic_core.formats.clip_file import ClipFile
+from elastic_core.formats.scene_file import read_own_file
 from jobs import running
 from jobs.models import Job
 from jobs.running import Run, carry_out_job
@@ -81,9 +83,12 @@ def test_a_large_file_is_read_and_brought_in_by_a_worker(
 ) -> None:
     figures: list[tuple[int, int, str]] = []
     told = Run.progress
-    monkeypatch.setattr(
-        Run, "progress", lambda run, *args: (figures.append(args), told(run, *args))[1]
-    )
+
+    def heard(run: Run, figure: int, of: int, unit: str) -> None:
+        figures.append((figure, of, unit))
+        told(run, figure, of, unit)
+
+    monkeypatch.setattr(Run, "progress", heard)
     before = queued()
     asked = send(owner, demo, TAKE)
     assert asked.status_code == 202
@@ -190,8 +195,8 @@ def test_what_runs_is_cancelled_and_leaves_nothing(
     demo: Demo, owner: Client, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     documents = Document.objects.count()
-    job = send(owner, demo, TAKE).json()["id"]
-    on_progress(monkeypatch, 3, lambda run: owner.post(f"/api/jobs/{job}/cancel") and None)
+    send(owner, demo, TAKE)
+    on_progress(monkeypatch, 3, lambda run: cancelled(owner, run))
     work()
     (told,) = jobs_of(owner, demo)
     assert (told["state"], told["is_cancelled"]) == ("cancelled", True)
@@ -313,3 +318,20 @@ def test_nobody_else_sees_or_cancels_a_job(demo: Demo, owner: Client) -> None:
     assert colleague.post(f"/api/jobs/{job}/cancel").status_code == 404
     assert colleague.post(f"/api/jobs/{job}/seen").status_code == 404
     assert owner.get(f"/api/jobs/{job}").json()["state"] == "waiting"
+
+
+def test_the_clip_file_of_a_long_take_goes_out_in_pieces(
+    demo: Demo, owner: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file = read_in(owner, demo)
+    bring(owner, demo, file=file, name="Long", is_cycle=False)
+    work()
+    clip = Document.objects.get(kind="clip", name="Long")
+    there = shelf.clip_of(clip).samples.whole()
+    monkeypatch.setattr(motions.KeptMotion, "whole", lambda kept: 1 / 0)
+    pieces = list(owner.get(f"/api/clips/{clip.pk}/file"))
+    assert max(map(len, pieces)) < sum(map(len, pieces)) / 4
+    held = read_own_file(ClipFile, b"".join(pieces), "clip").playable().samples.whole()
+    assert np.array_equal(held.travel, there.travel)
+    assert np.array_equal(held.rotations, there.rotations)
+    assert all(np.array_equal(held.moves[joint], there.moves[joint]) for joint in there.moves)

@@ -154,7 +154,7 @@ def test_a_scene_file_brings_all_it_needs_elsewhere(demo: Demo, owner: Client) -
 
 def test_a_clip_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Client) -> None:
     amble = demo.document("clip", "Amble")
-    file = owner.get(f"/api/clips/{amble.pk}/file").content
+    file = owner.get(f"/api/clips/{amble.pk}/file").getvalue()
     held = read_own_file(ClipFile, file, "clip")
     samples = shelf.clip_of(amble).samples.whole()
     assert np.array_equal(held.playable().samples.whole().rotations, samples.rotations)
@@ -163,7 +163,7 @@ def test_a_clip_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Clien
     send(owner, "patch", path(amble), {"name": "Other"})
     made = open_file(owner, demo.production, file).json()
     assert made["says"] == ["1 new clip came with it."]
-    assert owner.get(f"/api/clips/{made['id']}/file").content == file
+    assert owner.get(f"/api/clips/{made['id']}/file").getvalue() == file
 
 
 def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:

@@ -25,6 +25,7 @@ class Site:
     environment: dict[str, str]
     port: int
     process: subprocess.Popen[bytes] | None = None
+    worker: subprocess.Popen[bytes] | None = None
 
     @property
     def address(self) -> str:
@@ -40,6 +41,18 @@ class Site:
         )
         _wait_for(self.port)
 
+    def start_worker(self) -> None:
+        """What does long work."""
+        work = [sys.executable, "manage.py", "work"]
+        self.worker = subprocess.Popen(
+            work, cwd=SERVER, env=self.environment, start_new_session=True
+        )
+
+    def kill_worker(self) -> None:
+        if self.worker is not None:
+            os.killpg(self.worker.pid, signal.SIGKILL)
+            self.worker.wait(timeout=20)
+
     def kill(self) -> None:
         """End it as a power cut would."""
         if self.process is not None:
@@ -47,6 +60,8 @@ class Site:
             self.process.wait(timeout=20)
 
     def stop(self) -> None:
+        # What a worker had begun is taken up by the next one, however it ended.
+        self.kill_worker()
         if self.process is not None:
             self.process.terminate()
             self.process.wait(timeout=20)
@@ -60,6 +75,7 @@ def new_site(name: str, database: str) -> Site:
         connection.execute(f'CREATE DATABASE "{name}"')
     address = urlunsplit(base._replace(path=f"/{name}"))
     environment = {**os.environ, "DATABASE_URL": address, "HOURS_SECRET": "for tests only"}
+    environment["HOURS_HEARTBEAT_S"] = "0.5"
     for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
         manage = [sys.executable, "manage.py", *command]
         subprocess.run(manage, cwd=SERVER, env=environment, check=True, stdout=subprocess.DEVNULL)
@@ -76,6 +92,7 @@ def served(name: str) -> Iterator[str]:
     """A fresh database called `name` beside the test one, and the address it is served at."""
     site = new_site(name, os.environ["DATABASE_URL"])
     site.start()
+    site.start_worker()
     try:
         yield site.address
     finally:

@@ -96,9 +96,13 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
 
 
 def clip_in_file(figure: Figure, clip: PlayableClip) -> ClipInFile:
-    """A clip and its poses; the pictures under its stage and its lead-in are not part of a file."""
-    bare = clip.clip.model_copy(update={"tracing": None, "lead_in": ""})
-    return ClipInFile(clip=bare, poses=sampled(clip.kept_samples.whole(), figure))
+    """A clip and its poses."""
+    return ClipInFile(clip=bare(clip.clip), poses=sampled(clip.kept_samples.whole(), figure))
+
+
+def bare(clip: Clip) -> Clip:
+    """A clip as it goes into a file: without the pictures under its stage, and its lead-in."""
+    return clip.model_copy(update={"tracing": None, "lead_in": ""})
 
 
 def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
@@ -106,7 +110,7 @@ def playable(clip: Clip, poses: Poses, figure: Figure) -> PlayableClip:
 
     A clip of keys plays from them; its poses are in the file for other readers.
     """
-    clip = clip.model_copy(update={"tracing": None, "lead_in": ""})
+    clip = bare(clip)
     if clip.is_keyed:
         return playable_of(figure, clip)
     motion = poses_to_motion(poses, figure, clip.length_frames + clip.is_cycle)

@@ -177,7 +177,7 @@ export interface paths {
         put?: never;
         /**
          * Read File
-         * @description Read a motion file and say what it is. A file that cannot be read is not kept.
+         * @description Read a motion file and say what it is; a large one by a job. What cannot be read is not kept.
          */
         post: operations["api_imports_read_file"];
         delete?: never;
@@ -277,7 +277,8 @@ export interface paths {
         put?: never;
         /**
          * Import Clip
-         * @description Make a clip of a file that was read, and a lay figure if its skeleton is new.
+         * @description Make a clip of a file that was read, and a lay figure if its skeleton is new; of a large file by
+         *     a job.
          */
         post: operations["api_imports_import_clip"];
         delete?: never;
@@ -340,6 +341,86 @@ export interface paths {
         get: operations["api_pictures_read_picture"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Jobs
+         * @description The person's jobs whose end they have not seen, in the order they were asked for.
+         */
+        get: operations["api_jobs_read_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Job
+         * @description How far a job is.
+         */
+        get: operations["api_jobs_read_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Job
+         * @description Take the wish back; one that is done stays done.
+         */
+        post: operations["api_jobs_cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Job Seen
+         * @description Its end was seen: it is listed no more.
+         */
+        post: operations["api_jobs_job_seen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1230,6 +1311,40 @@ export interface components {
             known_figure: string | null;
         };
         /**
+         * JobView
+         * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` was made.
+         */
+        JobView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "refused" | "cancelled";
+            /** Figure */
+            figure: number;
+            /** Of */
+            of: number;
+            /** Unit */
+            unit: string;
+            /** Is Cancelled */
+            is_cancelled: boolean;
+            /** Says */
+            says: string[];
+            /** File */
+            file: string | null;
+            /** Clip */
+            clip: string | null;
+        };
+        /**
          * Ball
          * @description A sphere, or with `radius_x` and `radius_z` a flat ring of small ones.
          */
@@ -1665,6 +1780,11 @@ export interface components {
             onto?: components["schemas"]["Onto"] | null;
             /** Figure Name */
             figure_name?: string | null;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
         };
         /**
          * FileOpened
@@ -4585,6 +4705,15 @@ export interface operations {
                     "application/json": components["schemas"]["FileReport"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4756,6 +4885,15 @@ export interface operations {
                     "application/json": components["schemas"]["Imported"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4888,6 +5026,128 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_jobs_read_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_jobs_read_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_jobs_cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_jobs_job_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
