@@ -143,11 +143,12 @@ export function sendFile<T>(
       if (event.lengthComputable) onProgress(event.loaded / event.total);
     };
     request.onload = () => {
-      if (request.status === 200 || request.status === 201) resolve(request.response as T);
+      const { status } = request;
+      if (status >= 200 && status < 300) resolve(request.response as T);
       else {
         const problem = request.response as Schemas['Problem'] | null;
         const message = problem?.message ?? 'The server ran into something it did not expect.';
-        reject(new Trouble(message, request.status));
+        reject(new Trouble(message, status));
       }
     };
     request.onerror = () => reject(new Trouble(UNREACHABLE, 0));

@@ -11,10 +11,18 @@ import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
 import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
 import { ImportSheet } from './import/ImportSheet';
+import { JobShelf } from './jobs/JobShelf';
+import type { Job } from './jobs/useJobs';
 import { MembersSheet } from './MembersSheet';
 import { NewClipSheet } from './NewClipSheet';
 import { inOrder, isFound, ORDERS, type Order } from './seeking';
 import { libraryKey, useLibrary } from './useLibrary';
+
+/** What is being brought in: files, or those that a job has read already. */
+interface Coming {
+  readonly files: readonly File[];
+  readonly read: readonly Job[];
+}
 
 interface Look {
   readonly order: Order;
@@ -25,7 +33,7 @@ interface Look {
 export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const { production } = useParams();
   const library = useLibrary(production);
-  const [files, setFiles] = useState<readonly File[] | null>(null);
+  const [coming, setComing] = useState<Coming | null>(null);
   const [dragging, setDragging] = useState(false);
   const [peopleShown, setPeopleShown] = useState(false);
   const [newClipShown, setNewClipShown] = useState(false);
@@ -64,7 +72,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
     event.preventDefault();
     setDragging(false);
     const dropped = [...event.dataTransfer.files];
-    if (dropped.length && mayChange) setFiles(dropped);
+    if (dropped.length && mayChange) setComing({ files: dropped, read: [] });
   };
   const menu = (card: Kept, fileUrl?: string) =>
     mayChange ? (
@@ -108,7 +116,8 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
                 hidden
                 data-testid="motion-file"
                 onChange={(event) => {
-                  setFiles([...(event.target.files ?? [])]);
+                  const files = [...(event.target.files ?? [])];
+                  if (files.length) setComing({ files, read: [] });
                   event.target.value = '';
                 }}
               />
@@ -175,6 +184,10 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             onChange={(archive) => setLook({ ...look, archive })}
           />
         </div>
+        <JobShelf
+          production={shelf.id}
+          onBringIn={(read) => setComing({ files: [], read: [read] })}
+        />
         <Shelf
           name="Scenes"
           cards={seen(shelf.scenes)}
@@ -206,9 +219,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           </div>
         )}
       </div>
-      {files && files.length > 0 && (
-        <ImportSheet production={shelf.id} files={files} onClose={() => setFiles(null)} />
-      )}
+      {coming && <ImportSheet production={shelf.id} {...coming} onClose={() => setComing(null)} />}
       {peopleShown && (
         <MembersSheet
           production={shelf.id}

@@ -1,19 +1,24 @@
 import { useEffect, useState } from 'react';
-import { Modal, ProgressBar } from 'react-bootstrap';
+import { Modal } from 'react-bootstrap';
 import { IconButton } from '../../../app/controls';
 import { useNotices } from '../../../app/notices';
+import { JobProgress } from '../jobs/JobProgress';
+import type { Job } from '../jobs/useJobs';
 import { FileChoices } from './FileChoices';
 import { type Incoming, useIncoming } from './useIncoming';
 
 interface SheetProps {
   readonly production: string;
   readonly files: readonly File[];
+  /** Files that were sent before, and read since. */
+  readonly read: readonly Job[];
   readonly onClose: () => void;
 }
 
 const STATES: Readonly<Record<Incoming['state'], string>> = {
   waits: 'waits',
   sending: 'sending',
+  reading: 'being read',
   ready: 'to be brought in',
   'coming in': 'coming in …',
   in: 'in the library',
@@ -22,15 +27,15 @@ const STATES: Readonly<Record<Incoming['state'], string>> = {
 };
 
 /** Reads files, says what each is, shows it move, and asks what to make of it. */
-export function ImportSheet({ production, files, onClose }: SheetProps) {
-  const { rows, change, cancel, bringIn } = useIncoming(production, files);
+export function ImportSheet({ production, files, read, onClose }: SheetProps) {
+  const { rows, change, cancel, bringIn, jobOf } = useIncoming(production, files, read);
   const notices = useNotices();
   const [chosen, setChosen] = useState<number | null>(null);
   const here =
     rows.find((row) => row.id === chosen) ?? rows.find((row) => row.state === 'ready') ?? rows[0];
   const ready = rows.filter((row) => row.state === 'ready' && row.wish?.name.trim());
-  const busy = rows.some((row) => ['waits', 'sending', 'coming in'].includes(row.state));
-  const title = files.length === 1 ? `Bring in ${files[0].name}` : `Bring in ${files.length} files`;
+  const busy = rows.some((row) => ['waits', 'sending'].includes(row.state));
+  const title = rows.length === 1 ? `Bring in ${rows[0].name}` : `Bring in ${rows.length} files`;
   // One file alone has nothing more to say here once it is in.
   const alone = rows.length === 1 && rows[0].state === 'in' ? rows[0].says : null;
   useEffect(() => {
@@ -53,17 +58,17 @@ export function ImportSheet({ production, files, onClose }: SheetProps) {
                   aria-current={row.id === here?.id}
                   onClick={() => setChosen(row.id)}
                 >
-                  <span className="name">{row.file.name}</span>
+                  <span className="name">{row.name}</span>
                   <span className="quiet">
                     {STATES[row.state]}
                     {row.state === 'sending' && `, ${Math.round(row.share * 100)} %`}
                   </span>
                 </button>
-                {row.state === 'sending' && (
+                {(row.state === 'sending' || row.job) && (
                   <IconButton
                     icon="x-lg"
-                    label={`Cancel ${row.file.name}`}
-                    onClick={() => cancel(row.id)}
+                    label={`Cancel ${row.name}`}
+                    onClick={() => cancel(row)}
                   />
                 )}
               </li>
@@ -76,7 +81,8 @@ export function ImportSheet({ production, files, onClose }: SheetProps) {
               key={here.id}
               production={production}
               row={here}
-              onCancel={() => cancel(here.id)}
+              job={jobOf(here)}
+              onCancel={() => cancel(here)}
               onWish={(wish) => change(here.id, { wish: here.wish && { ...here.wish, ...wish } })}
             />
           )}
@@ -118,21 +124,35 @@ export function ImportSheet({ production, files, onClose }: SheetProps) {
 interface OneFileProps {
   readonly production: string;
   readonly row: Incoming;
+  readonly job: Job | null;
   readonly onCancel: () => void;
   readonly onWish: Parameters<typeof FileChoices>[0]['onWish'];
 }
 
-function OneFile({ production, row, onCancel, onWish }: OneFileProps) {
+function OneFile({ production, row, job, onCancel, onWish }: OneFileProps) {
   if (row.state === 'waits') return <p className="quiet">It waits for the files before it.</p>;
+  if (row.job || row.state === 'reading') {
+    return (
+      <div>
+        <p className="mb-2">
+          {row.state === 'reading'
+            ? 'Reading the motion'
+            : `Making ${row.wish?.name ?? 'the clip'}`}
+        </p>
+        {job && <JobProgress job={job} onCancel={onCancel} />}
+        <p className="quiet mt-3">It goes on if you close this; the library shows how far it is.</p>
+      </div>
+    );
+  }
   if (row.state === 'sending') {
     return (
       <div>
         <p className="mb-2">
           {row.share < 1
-            ? `Sending, ${Math.round(row.share * 100)} % of ${(row.file.size / 1e6).toFixed(1)} MB`
+            ? `Sending, ${Math.round(row.share * 100)} % of ${((row.file?.size ?? 0) / 1e6).toFixed(1)} MB`
             : 'Reading the motion …'}
         </p>
-        <ProgressBar now={row.share * 100} aria-label="Progress" variant="warning" />
+        <progress aria-label="Progress" value={row.share} />
         <button type="button" className="btn btn-paper mt-3" onClick={onCancel}>
           Cancel
         </button>

@@ -3,36 +3,63 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { answered, api, type Schemas, sendFile, sentence } from '../../../api/client';
+import { newId } from '../../../api/newId';
+import { isUnderWay, type Job, useJobHand, useJobs, watchJob } from '../jobs/useJobs';
 import { libraryKey } from '../useLibrary';
 import { firstWish, type Wish } from './wish';
 
 export interface Incoming {
   readonly id: number;
-  readonly file: File;
-  readonly state: 'waits' | 'sending' | 'ready' | 'coming in' | 'in' | 'refused' | 'cancelled';
+  readonly name: string;
+  /** None where it was sent before, and read since. */
+  readonly file: File | null;
+  readonly state:
+    | 'waits'
+    | 'sending'
+    | 'reading'
+    | 'ready'
+    | 'coming in'
+    | 'in'
+    | 'refused'
+    | 'cancelled';
   /** How much of it is sent, 0 to 1. */
   readonly share: number;
+  /** What reads it, or makes the clip, where that takes long. */
+  readonly job: string | null;
+  readonly readBy: string | null;
   readonly report: Schemas['FileReport'] | null;
   readonly wish: Wish | null;
   /** Why it was refused, or what came of it. */
   readonly says: string | null;
 }
 
+const fresh = {
+  file: null,
+  state: 'waits',
+  share: 0,
+  job: null,
+  readBy: null,
+  report: null,
+  wish: null,
+  says: null,
+} as const;
 const isOwnFile = (file: File) => file.name.toLowerCase().endsWith('.json');
 
-export function useIncoming(production: string, files: readonly File[]) {
+/** Files to be sent, and those that a job has read already. */
+export function useIncoming(production: string, files: readonly File[], read: readonly Job[]) {
   const queries = useQueryClient();
-  const [rows, setRows] = useState<readonly Incoming[]>(() =>
-    files.map((file, id) => ({
-      id,
-      file,
-      state: 'waits',
-      share: 0,
-      report: null,
-      wish: null,
-      says: null,
+  const [rows, setRows] = useState<readonly Incoming[]>(() => [
+    ...files.map((file, id) => ({ ...fresh, id, name: file.name, file })),
+    ...read.map((job, place) => ({
+      ...fresh,
+      id: files.length + place,
+      name: job.title,
+      state: 'reading' as const,
+      job: job.id,
     })),
-  );
+  ]);
+  const jobs = useJobs(production).data;
+  const { cancel: cancelJob, putAway } = useJobHand(production);
   const aborts = useRef(new Map<number, AbortController>());
   const change = useCallback(
     (id: number, part: Partial<Incoming>) =>
@@ -41,17 +68,17 @@ export function useIncoming(production: string, files: readonly File[]) {
   );
 
   const send = useCallback(
-    async (row: Incoming) => {
+    async (row: Incoming, file: File) => {
       const abort = new AbortController();
       aborts.current.set(row.id, abort);
       change(row.id, { state: 'sending' });
       const onProgress = (share: number) => change(row.id, { share });
+      const base = `/api/productions/${production}`;
       try {
-        if (isOwnFile(row.file)) {
-          const route = `/api/productions/${production}/own-files`;
+        if (isOwnFile(file)) {
           const opened = await sendFile<Schemas['FileOpened']>(
-            route,
-            row.file,
+            `${base}/own-files`,
+            file,
             onProgress,
             abort.signal,
           );
@@ -61,14 +88,18 @@ export function useIncoming(production: string, files: readonly File[]) {
           await queries.invalidateQueries({ queryKey: libraryKey(production) });
           return;
         }
-        const route = `/api/productions/${production}/files`;
-        const report = await sendFile<Schemas['FileReport']>(
-          route,
-          row.file,
+        const sent = await sendFile<Schemas['FileReport'] | Job>(
+          `${base}/files`,
+          file,
           onProgress,
           abort.signal,
         );
-        change(row.id, { state: 'ready', report, wish: firstWish(report) });
+        if ('frames' in sent) {
+          change(row.id, { state: 'ready', report: sent, wish: firstWish(sent) });
+          return;
+        }
+        watchJob(queries, production, sent);
+        change(row.id, { state: 'reading', job: sent.id });
       } catch (problem) {
         if (abort.signal.aborted) change(row.id, { state: 'cancelled', says: 'Cancelled.' });
         else change(row.id, { state: 'refused', says: sentence(problem) });
@@ -81,7 +112,7 @@ export function useIncoming(production: string, files: readonly File[]) {
     ? undefined
     : rows.find((row) => row.state === 'waits');
   useEffect(() => {
-    if (next) void send(next);
+    if (next?.file) void send(next, next.file);
   }, [next, send]);
   useEffect(() => {
     const held = aborts.current;
@@ -90,12 +121,56 @@ export function useIncoming(production: string, files: readonly File[]) {
     };
   }, []);
 
-  const cancel = useCallback(
-    (id: number) => {
-      aborts.current.get(id)?.abort();
-      change(id, { state: 'cancelled', says: 'Cancelled.' });
+  const ended = useCallback(
+    async (row: Incoming, job: Job) => {
+      if (job.state === 'done' && job.file) {
+        change(row.id, { job: null, readBy: job.id });
+        try {
+          const report = await answered(
+            api.GET('/api/productions/{production_id}/files/{sha256}', {
+              params: { path: { production_id: production, sha256: job.file } },
+            }),
+          );
+          change(row.id, { state: 'ready', report, wish: firstWish(report) });
+        } catch (problem) {
+          change(row.id, { state: 'refused', says: sentence(problem) });
+        }
+        return;
+      }
+      putAway(job.id);
+      if (job.state === 'done') {
+        if (row.readBy) putAway(row.readBy);
+        change(row.id, { state: 'in', job: null, says: job.says.join(' ') });
+        await queries.invalidateQueries({ queryKey: libraryKey(production) });
+      } else if (row.state === 'coming in') {
+        // The file is still here: its choices may be changed, and it may be tried again.
+        const says = job.state === 'cancelled' ? 'Cancelled.' : job.says.join(' ');
+        change(row.id, { state: 'ready', job: null, says });
+      } else if (job.state === 'cancelled') {
+        change(row.id, { state: 'cancelled', job: null, says: 'Cancelled.' });
+      } else {
+        change(row.id, { state: 'refused', job: null, says: job.says.join(' ') });
+      }
     },
-    [change],
+    [change, production, putAway, queries],
+  );
+  useEffect(() => {
+    for (const row of rows) {
+      const job = row.job && jobs?.find((one) => one.id === row.job);
+      if (job && !isUnderWay(job)) void ended(row, job);
+    }
+  }, [rows, jobs, ended]);
+
+  const cancel = useCallback(
+    (row: Incoming) => {
+      if (row.job) {
+        cancelJob(row.job);
+        return;
+      }
+      aborts.current.get(row.id)?.abort();
+      change(row.id, { state: 'cancelled', says: 'Cancelled.' });
+    },
+    [change, cancelJob],
   );
 
   const bringIn = useCallback(
@@ -103,15 +178,20 @@ export function useIncoming(production: string, files: readonly File[]) {
       if (!row.report || !row.wish) return;
       change(row.id, { state: 'coming in', says: null });
       try {
-        const imported = await answered(
+        const made = await answered(
           api.POST('/api/productions/{production_id}/clips', {
             params: { path: { production_id: production } },
-            body: { file: row.report.file, ...wanted(row.wish) },
+            body: { file: row.report.file, token: newId(), ...wanted(row.wish) },
           }),
         );
+        if ('state' in made) {
+          watchJob(queries, production, made);
+          change(row.id, { job: made.id });
+          return;
+        }
         change(row.id, {
           state: 'in',
-          says: `${imported.clip.name} is in the library. ${imported.says.join(' ')}`,
+          says: `${made.clip.name} is in the library. ${made.says.join(' ')}`,
         });
         await queries.invalidateQueries({ queryKey: libraryKey(production) });
       } catch (problem) {
@@ -121,7 +201,8 @@ export function useIncoming(production: string, files: readonly File[]) {
     [change, production, queries],
   );
 
-  return { rows, change, cancel, bringIn };
+  const jobOf = (row: Incoming) => jobs?.find((one) => one.id === row.job) ?? null;
+  return { rows, change, cancel, bringIn, jobOf };
 }
 
 function wanted(wish: Wish) {

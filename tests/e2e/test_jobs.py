@@ -1,0 +1,102 @@
+"""Long work in the page: a large motion file is read and brought in while its bar is watched."""
+
+import os
+import re
+import signal
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+from playwright.sync_api import Page, expect
+
+from core.tests.makes import long_take
+
+from .desk import Desk, until
+from .site import Site, new_site
+
+FRAMES = 9000
+
+
+@pytest.fixture
+def site() -> Iterator[Site]:
+    """A site without a worker yet."""
+    site = new_site("hours_e2e_jobs", os.environ["DATABASE_URL"])
+    site.start()
+    yield site
+    site.stop()
+
+
+@pytest.fixture(scope="module")
+def take(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("takes") / "harbour_round.bvh"
+    path.write_bytes(long_take(FRAMES))
+    assert path.stat().st_size > 10 << 20
+    return path
+
+
+def freeze_under_way(site: Site, page: Page, kind: str) -> None:
+    """Stop the worker's clock as soon as it is some way into a job of this kind."""
+    told = "SELECT figure FROM jobs_job WHERE kind = %s AND state = 'running' AND figure > 0"
+    assert site.worker
+    with psycopg.connect(site.environment["DATABASE_URL"], autocommit=True) as connection:
+        until(page, lambda: connection.execute(told, [kind]).fetchone())
+    os.killpg(site.worker.pid, signal.SIGSTOP)
+
+
+def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
+    site: Site, open_page: object, take: Path
+) -> None:
+    page: Page = open_page()  # type: ignore[operator]
+    desk = Desk(page, site.address)
+    desk.sign_in()
+    desk.choose_file(take)
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_text("Waits for a worker …")).to_be_visible()
+    # The page goes away; what was asked for stays.
+    page.reload()
+    jobs = page.get_by_role("region", name="Under way")
+    expect(jobs.get_by_text("Waits for a worker …")).to_be_visible()
+    site.start_worker()
+    expect(jobs.get_by_text(f"{FRAMES:,} frames are read.")).to_be_visible()
+    jobs.get_by_role("button", name="Bring in harbour_round.bvh").click()
+    expect(sheet.get_by_text("9000 frames at 60 fps")).to_be_visible()
+    sheet.get_by_label("Name", exact=True).fill("Harbour round")
+    sheet.get_by_role("button", name="Bring it in").click()
+
+    # Its bar moves; then the worker is killed, and the bar stands where it was, also after a reload.
+    freeze_under_way(site, page, "bring in")
+    figure = sheet.get_by_text(re.compile(r"^[\d,]+ of 9,000 frames .*, \d+ %$"))
+    expect(figure).to_be_visible()
+    stood = figure.inner_text()
+    bar = sheet.get_by_role("progressbar", name="Progress of Harbour round")
+    assert 0 < float(bar.get_attribute("value") or 0) <= 1
+    site.kill_worker()
+    page.reload()
+    expect(jobs.get_by_text(stood)).to_be_visible()
+    assert page.get_by_role("link", name=re.compile("^Harbour round")).count() == 0
+
+    # Another worker takes it up from its start, and it is in the library once.
+    site.start_worker()
+    expect(jobs.get_by_text(re.compile("^Harbour round is in the library."))).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("^Harbour round"))).to_have_count(1)
+    jobs.get_by_role("button", name="Put away Harbour round").click()
+    jobs.get_by_role("button", name="Put away harbour_round.bvh").click()
+    expect(jobs).to_have_count(0)
+    page.reload()
+    expect(page.get_by_role("link", name=re.compile("^Harbour round"))).to_have_count(1)
+    expect(jobs).to_have_count(0)
+
+    # Once more, and cancelled on its way: nothing of it is brought in.
+    desk.choose_file(take)
+    expect(sheet.get_by_label("Name", exact=True)).to_have_value("Harbour round")
+    sheet.get_by_label("Name", exact=True).fill("Never")
+    sheet.get_by_role("button", name="Bring it in").click()
+    freeze_under_way(site, page, "bring in")
+    sheet.get_by_role("button", name="Cancel Never").click()
+    expect(sheet.get_by_text("Stopping …")).to_be_visible()
+    assert site.worker
+    os.killpg(site.worker.pid, signal.SIGCONT)
+    expect(sheet.get_by_text("Cancelled.")).to_be_visible()
+    sheet.get_by_role("button", name="Cancel", exact=True).click()
+    assert page.get_by_role("link", name=re.compile("^Never")).count() == 0
