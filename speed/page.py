@@ -9,14 +9,13 @@ from collections.abc import Callable
 from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
-from pydantic import BaseModel
 
 from demo.production import demo
 from elastic_core.clip.document import Clip
 from elastic_core.clip.playing import playable_of
 from elastic_core.curve import Curve, Key
 from elastic_core.figure import Figure, Joint
-from elastic_core.formats.clip_file import ClipFile, clip_file
+from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.formats.scene_file import ClipInFile, SceneFile, sampled
 from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
@@ -207,14 +206,14 @@ PAN = """async () => {
 }"""
 
 
-def brought_in(desk: Desk, name: str, file: BaseModel) -> dict[str, Any]:
+def brought_in(desk: Desk, name: str, file: bytes) -> dict[str, Any]:
     """One of our own files, brought into the production; what the server says of it."""
     ask = desk.page.request
     csrf = ask.get(f"{desk.address}/api/session").json()["csrf"]
     upload = {
         "name": name,
         "mimeType": "application/json",
-        "buffer": file.model_dump_json().encode(),
+        "buffer": file,
     }
     found: dict[str, Any] = ask.post(
         f"{desk.address}/api/productions/{_production(desk)}/own-files",
@@ -227,7 +226,7 @@ def brought_in(desk: Desk, name: str, file: BaseModel) -> dict[str, Any]:
 def large_scene(desk: Desk) -> bool:
     """Twenty figures, sixty lanes, five hundred stints: opened cold, then scrolled and panned."""
     page = desk.page
-    opened = brought_in(desk, "crowd.json", crowd())
+    opened = brought_in(desk, "crowd.json", crowd().model_dump_json().encode())
     url = f"{desk.address}/scenes/{opened['id']}"
     # From the address to the desk and the first picture with every figure on it.
     began = time.perf_counter()
@@ -286,7 +285,7 @@ def _clip(desk: Desk, name: str) -> str:
     return _named(desk, "clips", name)
 
 
-def many_keys() -> ClipFile:
+def many_keys() -> bytes:
     """Sixty joints with three hundred keys each."""
     joints = tuple(
         Joint(
@@ -313,7 +312,7 @@ def many_keys() -> ClipFile:
         is_cycle=True,
         keys=keys,
     )
-    return clip_file(figure, playable_of(figure, clip))
+    return b"".join(clip_file_pieces(figure, playable_of(figure, clip)))
 
 
 SHEET = """async (choose) => {

@@ -55,7 +55,7 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     expect(sheet.get_by_text("Waits for a worker …")).to_be_visible()
     # The page goes away; what was asked for stays.
     page.reload()
-    jobs = page.get_by_role("region", name="Under way")
+    jobs = page.get_by_role("region", name="Long work")
     expect(jobs.get_by_text("Waits for a worker …")).to_be_visible()
     site.start_worker()
     expect(jobs.get_by_text(f"{FRAMES:,} frames are read.")).to_be_visible()

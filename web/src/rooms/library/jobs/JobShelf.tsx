@@ -21,8 +21,8 @@ export function JobShelf({ production, onBringIn }: ShelfProps) {
   }, [made, queries, production]);
   if (!jobs.length) return null;
   return (
-    <section className="jobs" aria-label="Under way">
-      <h2>Under way</h2>
+    <section className="jobs" aria-label="Long work">
+      <h2>{jobs.some(isUnderWay) ? 'Under way' : 'Done'}</h2>
       <ul>
         {jobs.map((job) => (
           <li key={job.id} className={`is-${job.state}`}>
