@@ -16,6 +16,7 @@ from elastic_core.clip.playable import PlayableClip
 from elastic_core.figure import Figure, Joint
 from elastic_core.motion import Motion
 
+from . import in_process
 from .told import told
 
 FRAMES, JOINTS, EDITS = 4_511, 31, 20
@@ -47,22 +48,10 @@ def resident_mb() -> float:
 
 
 def run() -> bool:
-    from tests.e2e.site import new_site
-
-    site = new_site("hours_dense", os.environ["DATABASE_URL"])
-    os.environ["DATABASE_URL"] = site.environment["DATABASE_URL"]
-    import django
-
-    django.setup()
-    return _measured()
-
-
-def _measured() -> bool:
+    client = in_process.client()
     from dataclasses import replace
 
-    from django.contrib.auth.models import User
     from django.db import connection
-    from django.test import Client
 
     from accounts.models import Production
     from documents.memory import memory
@@ -73,8 +62,6 @@ def _measured() -> bool:
     owner = shelf.add_figure(production, figure, None)
     clip = playable.clip.model_copy(update={"figure": str(owner.pk)})
     row = shelf.add_clip(production, replace(playable, clip=clip), None)
-    client = Client(SERVER_NAME="127.0.0.1")
-    client.force_login(User.objects.get(username="mika"))
     url = f"/api/clips/{row.pk}"
 
     def stored() -> float:

@@ -2,7 +2,7 @@
 
 import sys
 
-from . import bvh_read, dense, lanes, large_take, page, seam, standard_shot
+from . import bvh_read, dense, lanes, large_take, page, seam, shelves, standard_shot
 from .told import loop_ms
 
 BENCHES = {
@@ -13,6 +13,7 @@ BENCHES = {
     "previews": page.run_previews,
     "page": page.run,
     "dense": dense.run,
+    "shelves": shelves.run,
     "large": large_take.run,
 }
 

@@ -1,11 +1,13 @@
 """A production's figures, clips and scenes."""
 
 from collections.abc import Mapping
+from fractions import Fraction
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
 import numpy as np
-from django.db.models import Prefetch, Q
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router
@@ -48,32 +50,36 @@ CARDS_A_PAGE = 500
 @router.get("/{production_id}", response={200: LibraryView, 404: Problem})
 def read_library(
     request: HttpRequest, production_id: UUID, after: UUID | None = None, most: int = CARDS_A_PAGE
-) -> LibraryView:
+) -> HttpResponse:
     """What is in a production, in the order it was made, a page at a time; `after` is the last card of
     the page before."""
     member = membership(request, production_id)
-    rows = member.production.documents.defer("thumbnail").order_by("created", "id")
+    rows = Document.objects.filter(production=member.production_id).defer("thumbnail")
+    rows = rows.order_by("created", "id")
     if after is not None:
         last = rows.filter(pk=after).values_list("created", "id").first()
         if last is not None:
             rows = rows.filter(Q(created__gt=last[0]) | Q(created=last[0], id__gt=last[1]))
     count = max(1, min(most, 2_000))
-    page = list(rows.prefetch_related(_USES)[: count + 1])
+    page = list(rows[: count + 1])
     cards = [told(row) for row in page[:count]]
+    uses = _uses(used__production=member.production_id)
     figures = {row.pk: row.name for row in cards if row.kind == FIGURE.key}
     missing = {row.figure for row in cards if row.figure} - set(figures)
     if missing:
         named = Document.objects.filter(pk__in=missing).values_list("pk", "name")
         figures |= dict(named)
-    return LibraryView(
+    view = LibraryView(
         id=member.production_id,
         name=member.production.name,
         role=member.role,
-        clips=[clip_card(row, figures) for row in cards if row.kind == CLIP.key],
-        figures=[_figure_card(row) for row in cards if row.kind == FIGURE.key],
+        clips=[clip_card(row, figures, uses) for row in cards if row.kind == CLIP.key],
+        figures=[_figure_card(row, uses) for row in cards if row.kind == FIGURE.key],
         scenes=[_scene_card(row) for row in cards if row.kind == SCENE.key],
         after=cards[-1].pk if len(page) > count else None,
     )
+    # Written by the models themselves: thousands of cards take the framework three times as long.
+    return HttpResponse(view.model_dump_json(), content_type="application/json")
 
 
 @router.patch("/{production_id}", response={200: None, 422: Problem})
@@ -148,15 +154,28 @@ def _kept(row: Document) -> dict[str, Any]:
     }
 
 
-_USES = Prefetch("used_in", Use.objects.select_related("document").order_by("document__name"))
+@lru_cache(maxsize=64)
+def _rate(written: str) -> Fraction:
+    """A rate as a row tells it; of thousands of rows there are few."""
+    return parse_rate(written)
 
 
-def _used_in(row: Document) -> list[UsedIn]:
-    uses = [use for use in row.used_in.all() if use.document.kind == SCENE.key]
-    return [UsedIn(id=use.document_id, name=use.document.name) for use in uses]
+Uses = Mapping[UUID, list[UsedIn]]
 
 
-def clip_card(row: Document, figures: Mapping[UUID, str] | None = None) -> ClipCard:
+def _uses(**of: Any) -> Uses:
+    """The scenes that use each of these documents, by name."""
+    uses = Use.objects.filter(document__kind=SCENE.key, **of)
+    named = uses.order_by("document__name").values_list("used", "document", "document__name")
+    found: dict[UUID, list[UsedIn]] = {}
+    for used, scene, name in named:
+        found.setdefault(used, []).append(UsedIn(id=scene, name=name))
+    return found
+
+
+def clip_card(
+    row: Document, figures: Mapping[UUID, str] | None = None, uses: Uses | None = None
+) -> ClipCard:
     """A clip's card, from what its row tells; `figures` are the names of those that are known."""
     assert row.figure is not None
     assert row.length_frames is not None
@@ -168,23 +187,23 @@ def clip_card(row: Document, figures: Mapping[UUID, str] | None = None) -> ClipC
         figure_name=name or Document.objects.values_list("name", flat=True).get(pk=row.figure),
         rate=row.rate,
         length_frames=row.length_frames,
-        length_seconds=seconds(row.length_frames, parse_rate(row.rate)),
+        length_seconds=seconds(row.length_frames, _rate(row.rate)),
         is_cycle=facts["is_cycle"],
         stride_metres=facts["stride_metres"],
         colour=facts["colour"],
         seam=facts["seam"],
         rests=facts["rests"],
-        used_in=_used_in(row),
+        used_in=(_uses(used=row) if uses is None else uses).get(row.pk, []),
     )
 
 
-def _figure_card(row: Document) -> FigureCard:
+def _figure_card(row: Document, uses: Uses) -> FigureCard:
     facts = row.facts
     return FigureCard(
         **_kept(row),
         joints=facts["joints"],
         height_metres=facts["height_metres"],
-        used_in=_used_in(row),
+        used_in=uses.get(row.pk, []),
     )
 
 
@@ -194,6 +213,6 @@ def _scene_card(row: Document) -> SceneCard:
         **_kept(row),
         rate=row.rate,
         length_frames=row.length_frames,
-        length_seconds=seconds(row.length_frames, parse_rate(row.rate)),
+        length_seconds=seconds(row.length_frames, _rate(row.rate)),
         figures=row.facts["figures"],
     )

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from ninja import Schema
-from pydantic import Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from elastic_core.clip.edits import ClipEdit
 from elastic_core.clip.view import Bench
@@ -78,7 +78,7 @@ class ProductionRow(Schema):
     clips: int
 
 
-class Seam(Schema):
+class Seam(BaseModel):
     grade: Grade
     joint: str
     gap_degrees: float
@@ -86,12 +86,15 @@ class Seam(Schema):
     gap_degrees_per_frame: float
 
 
-class UsedIn(Schema):
+class UsedIn(BaseModel):
     id: UUID
     name: str
 
 
-class Kept(Schema):
+# Cards come by the thousand: plain models, as the framework's own look every field up in many ways.
+
+
+class Kept(BaseModel):
     """What every document of the library has."""
 
     id: UUID
@@ -122,7 +125,7 @@ class FigureCard(Kept):
     used_in: list[UsedIn]
 
 
-class FigureOnStage(Schema):
+class FigureOnStage(BaseModel):
     id: str
     name: str
     figure: str
@@ -135,7 +138,7 @@ class SceneCard(Kept):
     figures: list[FigureOnStage]
 
 
-class LibraryView(Schema):
+class LibraryView(BaseModel):
     id: UUID
     name: str
     role: str
