@@ -1,5 +1,8 @@
 """The bench's keys and poses (rules 3.3, 3.4, 4.7): keyed, moved, scaled, favoured, fenced."""
 
+import gc
+import weakref
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -477,3 +480,19 @@ def test_a_clip_of_keys_is_the_same_after_a_file() -> None:
     again = ClipFile.model_validate_json(written).playable()
     assert again.clip == AMBLE.clip
     assert (again.samples.rotations == motion_of(AMBLE).rotations).all()
+
+
+def test_a_clip_that_was_worked_on_leaves_memory_when_it_is_let_go() -> None:
+    """Nothing made of it refers to itself: twenty edits of a long take would else stay for a while."""
+    gc.disable()
+    try:
+        made = Made(AMBLE.clip, ODO)
+        assert made.keyed is made
+        assert made.curves
+        assert made.playable
+        bench_of(made)
+        gone = weakref.ref(made)
+        del made
+        assert gone() is None
+    finally:
+        gc.enable()

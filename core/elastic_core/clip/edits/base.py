@@ -42,11 +42,14 @@ class Made:
         """The clip ready to play, its feet held."""
         return playable_of(self.figure, self.clip, self.samples)
 
-    @cached_property
+    @property
     def keyed(self) -> "Made":
         """The clip as keys. Raises Refusal for a take with more keys than the bench can hold."""
-        if self.clip.is_keyed:
-            return self
+        # Not kept in itself: what refers to itself stays in memory until someone looks for it.
+        return self if self.clip.is_keyed else self._in_keys
+
+    @cached_property
+    def _in_keys(self) -> "Made":
         keys = self.clip.length_frames * 3 * (len(self.figure.joints) + 1)
         if keys > MOST_KEYS:
             raise Refusal(
