@@ -28,6 +28,7 @@ from .told import loop_ms, told
 PREVIEW_MS, LOOP_MS = 16.0, 50.0
 OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 2.0, 30.0, 24.0
 FIGURES, LANES_EACH, STINTS = 20, 3, 500
+SLOW_LOOP_MS = 100.0
 PREVIEWS = 80
 SHEET_JOINTS, SHEET_KEYS = 60, 300
 PLAY_SECONDS = 60
@@ -236,12 +237,17 @@ def large_scene(desk: Desk) -> bool:
     page.wait_for_function("() => document.querySelector('.stage-canvas').dataset.figures >= 20")
     seconds = time.perf_counter() - began
     page.wait_for_timeout(3000)
-    scroll: float = page.evaluate(SCROLL)
-    pan: float = page.evaluate(PAN)
     says = f"opens in {seconds:.2f} s (mark {OPEN_SECONDS:.0f})"
     good = told("(e) 20 figures, 60 lanes, 500 stints", says, seconds < OPEN_SECONDS)
-    says = f"scrolls at {scroll:.0f} fps, pans at {pan:.0f} fps (mark {SCROLL_FPS:.0f})"
-    return told("    its desk", says, scroll >= SCROLL_FPS) and good
+    # The mark stands where a plain loop takes a tenth of a second: the page is slowed down to that.
+    slower = max(1.0, SLOW_LOOP_MS / loop_ms())
+    throttle = page.context.new_cdp_session(page)
+    throttle.send("Emulation.setCPUThrottlingRate", {"rate": slower})
+    scroll: float = page.evaluate(SCROLL)
+    pan: float = page.evaluate(PAN)
+    throttle.send("Emulation.setCPUThrottlingRate", {"rate": 1})
+    says = f"scrolls at {scroll:.0f} fps (mark {SCROLL_FPS:.0f}), pans at {pan:.0f}"
+    return told(f"    its desk, {slower:.1f} x slower", says, scroll >= SCROLL_FPS) and good
 
 
 def playback(desk: Desk) -> bool:
