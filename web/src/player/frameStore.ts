@@ -1,6 +1,7 @@
 /** Frame packs of a scene by content, in chunks; asked for round the playhead first, then the rest. */
 
 import { bytesIn, type FramePack, type PosedFigure, poseIn } from '../api/framePack';
+import { Listeners } from '../app/store';
 
 /** Small, so that the first picture of a large scene is soon there. */
 export const CHUNK_FRAMES = 24;
@@ -32,7 +33,9 @@ export class FrameStore {
   private busy = false;
   private bytes = 0;
   private toldOfMove = false;
-  private readonly listeners = new Set<() => void>();
+  private readonly listeners = new Listeners();
+  /** Hear of frames that have come. */
+  readonly onFrames = this.listeners.add;
 
   /** `onMovedOn` is told when frames come from what no longer stands, and reads what does. */
   constructor(
@@ -40,12 +43,6 @@ export class FrameStore {
     private readonly onMovedOn: () => Promise<unknown>,
     private readonly mostBytes = MOST_BYTES,
   ) {}
-
-  /** Hear of frames that have come. */
-  onFrames(listener: () => void): () => void {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  }
 
   /** Play from this content from now on. What stood before is shown until its frames are here. */
   show(name: string, length: number, load: LoadFrames, passing = false, content = name): void {
@@ -184,6 +181,6 @@ export class FrameStore {
 
   /** Have what listens look again. */
   tell(): void {
-    for (const listener of this.listeners) listener();
+    this.listeners.tell();
   }
 }

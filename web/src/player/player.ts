@@ -3,6 +3,8 @@
  * React only hears of what rarely changes (playing, mode, range).
  */
 
+import { Listeners, Store } from '../app/store';
+
 export type PlayMode = 'real time' | 'every frame';
 
 /** Frames `[start, end)` that are played round and round. */
@@ -33,11 +35,9 @@ export interface PaintCount {
 
 export const SPEEDS = [0.25, 0.5, 1, 1.5, 2] as const;
 
-type FrameListener = (frame: number) => void;
-
 export class Player {
   frame = 0;
-  private state: PlayerState = {
+  private readonly store = new Store<PlayerState>({
     playing: false,
     loop: true,
     range: null,
@@ -45,10 +45,13 @@ export class Player {
     speed: 1,
     backwards: false,
     length: 1,
-  };
+  });
+  readonly subscribe = this.store.subscribe;
+  readonly snapshot = this.store.snapshot;
   private framesPerSecond = 24;
-  private readonly frameListeners = new Set<FrameListener>();
-  private readonly stateListeners = new Set<() => void>();
+  private readonly frames = new Listeners<[frame: number]>();
+  /** Hear of each frame that comes on show. */
+  readonly onFrame = this.frames.add;
   private request = 0;
   /** When the frame on show was due: a late paint drops frames and never slows the action. */
   private origin = 0;
@@ -59,21 +62,9 @@ export class Player {
   /** `isReady` says whether a frame can be painted; play waits for one that cannot. */
   constructor(private readonly isReady: (frame: number) => boolean) {}
 
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.stateListeners.add(listener);
-    return () => this.stateListeners.delete(listener);
-  };
-
-  readonly snapshot = (): PlayerState => this.state;
-
   paintCount(): PaintCount {
     const seconds = this.since ? (performance.now() - this.since) / 1000 : 0;
     return { ...this.count, seconds };
-  }
-
-  onFrame(listener: FrameListener): () => void {
-    this.frameListeners.add(listener);
-    return () => this.frameListeners.delete(listener);
   }
 
   setScene(length: number, framesPerSecond: number): void {
@@ -82,7 +73,7 @@ export class Player {
     if (length !== this.state.length) {
       const end = range && Math.min(range.end, length);
       const kept = range && end && range.start < end ? { start: range.start, end } : null;
-      this.change({ length, range: kept });
+      this.store.change({ length, range: kept });
     }
     if (this.frame > length - 1) this.goTo(length - 1);
   }
@@ -108,7 +99,7 @@ export class Player {
     const outside = this.frame < start || this.frame >= end;
     if (outside || (!this.state.loop && atEnd)) this.show(backwards ? end - 1 : start);
     const going = this.state.playing;
-    this.change({ playing: true, backwards });
+    this.store.change({ playing: true, backwards });
     this.count = { painted: 0, dropped: 0, waited: 0 };
     this.since = performance.now();
     this.restart();
@@ -118,32 +109,32 @@ export class Player {
   pause(): void {
     if (!this.state.playing) return;
     cancelAnimationFrame(this.request);
-    this.change({ playing: false });
+    this.store.change({ playing: false });
   }
 
   setMode(mode: PlayMode): void {
-    this.change({ mode });
+    this.store.change({ mode });
     this.restart();
   }
 
   setLoop(loop: boolean): void {
-    this.change({ loop });
+    this.store.change({ loop });
   }
 
   setRange(range: Range | null): void {
     const { length } = this.state;
     if (!range) {
-      this.change({ range: null });
+      this.store.change({ range: null });
       return;
     }
     const start = Math.max(0, Math.min(length - 1, Math.round(range.start)));
     const end = Math.max(start + 1, Math.min(length, Math.round(range.end)));
-    this.change({ range: start === 0 && end === length ? null : { start, end } });
+    this.store.change({ range: start === 0 && end === length ? null : { start, end } });
     this.restart();
   }
 
   setSpeed(speed: number): void {
-    this.change({ speed });
+    this.store.change({ speed });
     this.restart();
   }
 
@@ -214,11 +205,10 @@ export class Player {
 
   private show(frame: number): void {
     this.frame = frame;
-    for (const listener of this.frameListeners) listener(frame);
+    this.frames.tell(frame);
   }
 
-  private change(part: Partial<PlayerState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.stateListeners) listener();
+  private get state(): PlayerState {
+    return this.store.snapshot();
   }
 }

@@ -1,50 +1,39 @@
-import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { type Clip, clipPoses, readClip } from '../../api/clips';
+import { type Clip, readClip } from '../../api/clips';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
-import { isWriting } from '../../app/shortcuts';
 import { jointOf } from '../../stage/arcs';
-import { costumeQuery } from '../../stage/Filmstrip';
-import { PaintCount } from '../../stage/PaintCount';
-import { Stage } from '../../stage/Stage';
-import type { StageScene, StageView } from '../../stage/scene';
 import { onTheFigure } from '../../stage/stagePainter';
-import { DeskGrip, deskHeight } from '../document/DeskGrip';
+import { deskHeight } from '../document/DeskGrip';
 import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
 import { useHistory } from '../document/useHistory';
-import { usePlayback } from '../document/usePlayback';
 import { useRoomMemory } from '../document/useRoomMemory';
-import { BenchBar } from './BenchBar';
-import { BenchTransport } from './BenchTransport';
+import { BenchDesk } from './BenchDesk';
+import { BenchSide } from './BenchSide';
+import { BenchStage } from './BenchStage';
 import { BENCH_BY_HAND, BENCH_KEYS, withBenchKey } from './benchKeys';
 import { benchKey, FIRST_BENCH } from './benchMemory';
-import { Curves } from './Curves';
-import { SideCards } from './cards/SideCards';
 import { type FrameWindow, framing } from './curvePicture';
-import { Dial } from './Dial';
-import { FavourStrip } from './FavourStrip';
 import { JointTree } from './JointTree';
-import { KeySheet } from './KeySheet';
 import { NamePose } from './NamePose';
 import { type Paste, PasteSheet } from './PasteSheet';
 import { PoseCard } from './PoseCard';
-import { poseHand } from './poseHand';
-import { SeamBadge } from './SeamBadge';
-import { keyFrames, spanOf } from './sheet';
+import type { BenchRoomParts } from './room';
+import { spanOf } from './sheet';
 import { useLayPictures } from './TracingMenu';
 import { type BenchState, useBench } from './useBench';
 import { useBenchActions } from './useBenchActions';
+import { useBenchFrames } from './useBenchFrames';
+import { FIGURE, useBenchStage } from './useBenchStage';
+import { useChosenJoints } from './useChosenJoints';
 import { useChosenKeys } from './useChosenKeys';
 import { editOf, usePose } from './usePose';
 import { useTracing } from './useTracing';
-
-const FIGURE = 'figure';
 
 export function BenchRoom({ person }: { person: Schemas['Person'] }) {
   const { clip: id = '' } = useParams();
@@ -77,33 +66,13 @@ function OpenBench({ person, state, standing }: OpenProps) {
     if (wanted) change({ tab: 'beats' });
   };
   const history = useHistory('clip', standing.id, readClip);
-  const { looked } = history;
   const clip = history.past || state.preview?.view || standing;
   const { bench } = clip;
   const { inPlace } = memory;
-  const chosen = useMemo(
-    () => memory.chosen.filter((name) => bench.joints.some((joint) => joint.name === name)),
-    [memory.chosen, bench.joints],
-  );
+  const { joints, chooseJoints, pickJoint } = useChosenJoints(bench, memory.chosen, setMemory);
   const { keys, choose, onEdit, onPreview } = useChosenKeys(state, standing.bench);
 
-  const { player, frames } = usePlayback({
-    id: standing.id,
-    length: bench.length_frames,
-    framesPerSecond: bench.frames_per_second,
-    onMovedOn: state.refresh,
-  });
-  useEffect(() => {
-    const edit = looked === null ? (state.preview?.edit ?? null) : null;
-    frames.lookAt(player.frame);
-    frames.show(
-      `${clip.content} ${inPlace}`,
-      bench.length_frames,
-      (start, end) => clipPoses(clip.id, { start, end, in_place: inPlace, edit, revision: looked }),
-      edit !== null,
-      clip.content,
-    );
-  }, [frames, player, clip.id, clip.content, bench.length_frames, state.preview, looked, inPlace]);
+  const { player, frames } = useBenchFrames({ clip, state, looked: history.looked, inPlace });
 
   const repaint = useRef(() => {});
   const onShown = useCallback(() => repaint.current(), []);
@@ -122,69 +91,16 @@ function OpenBench({ person, state, standing }: OpenProps) {
 
   const pictures = useLayPictures(standing, memory.view.orbit, onEdit);
   const underlay = useTracing(clip, memory.tracing, onShown);
-  const costume = useQuery(costumeQuery(bench.figure));
-  const scene = useMemo((): StageScene => {
-    const goesRound = bench.is_cycle && (inPlace || !bench.travels);
-    const names = new Map(bench.poses.map((named) => [named.frame, named.name]));
-    return {
-      figures: costume.data
-        ? [
-            {
-              id: FIGURE,
-              name: bench.figure_name,
-              costume: costume.data,
-              mark: [0, 0, 0],
-              plants: [],
-              starts: [],
-            },
-          ]
-        : [],
-      pose: (_figure, frame) => pose.shown(frame) ?? frames.pose(FIGURE, frame),
-      length: bench.length_frames,
-      firstFrame: 0,
-      backdrop: 'paper',
-      keyFrames: keyFrames(bench),
-      goesRound,
-      poseName: (frame) => names.get(frame) ?? '',
-      underlay,
-    };
-  }, [bench, inPlace, costume.data, frames, pose.shown, underlay]);
-  const view = useMemo((): StageView => {
-    const places = chosen.map((name) => bench.joints.findIndex((joint) => joint.name === name));
-    const joints = places.slice(0, 4).map((joint) => ({ figure: FIGURE, joint }));
-    return { ...memory.view, watched: FIGURE, arcs: { ...memory.view.arcs, joints } };
-  }, [memory.view, chosen, bench.joints]);
-
-  const axis = useHeldAxis();
-  const pickJoint = useCallback(
-    (joint: string, adding: boolean) =>
-      setMemory((old) => {
-        if (!adding) return { ...old, chosen: [joint] };
-        const has = old.chosen.includes(joint);
-        const next = has ? old.chosen.filter((name) => name !== joint) : [...old.chosen, joint];
-        return { ...old, chosen: next };
-      }),
-    [setMemory],
-  );
-  const hand = useMemo(
-    () =>
-      poseHand({
-        bench,
-        scene,
-        figure: FIGURE,
-        joints: chosen,
-        shown: memory.joints,
-        mayChange: clip.may_change,
-        heldAxis: () => axis.current,
-        onPick: pickJoint,
-        onDraw: (frame, changed, done) => {
-          player.pause();
-          pose.draw(frame, changed, done);
-        },
-        onCancel: pose.cancelDraw,
-      }),
-    [bench, scene, chosen, memory.joints, clip.may_change, axis, pickJoint, player, pose],
-  );
+  const { scene, view, hand } = useBenchStage({
+    clip,
+    memory,
+    joints,
+    player,
+    frames,
+    pose,
+    underlay,
+    onPick: pickJoint,
+  });
   const frameFigure = () => onView(onTheFigure(memory.view));
   const frameKeys = () => {
     const span = spanOf(keys);
@@ -195,7 +111,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     player.pause();
     const names = bench.joints.map((joint) => joint.name);
     // A loose pose is keyed whole: what was changed, and nothing of it is lost.
-    const which = pose.loose ? null : chosen.length ? chosen : names;
+    const which = pose.loose ? null : joints.length ? joints : names;
     pose.key(player.frame, which, memory.kinds);
   };
 
@@ -203,7 +119,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     clip,
     state,
     player,
-    memory: { ...memory, chosen },
+    memory: { ...memory, chosen: joints },
     keys,
     pose,
     record,
@@ -227,6 +143,28 @@ function OpenBench({ person, state, standing }: OpenProps) {
   });
 
   const previewEdit = state.preview?.edit ?? null;
+  const room: BenchRoomParts = {
+    clip,
+    player,
+    memory,
+    change,
+    onView,
+    pose,
+    joints,
+    onJoints: chooseJoints,
+    keys,
+    onKeys: choose,
+    beat,
+    onBeat: showBeat,
+    record,
+    onRecord: setRecord,
+    framed,
+    onFramed: setFramed,
+    isSaving: state.line.waiting > 0,
+    previewEdit,
+    onEdit,
+    onPreview,
+  };
   return (
     <DocumentShell
       person={person}
@@ -245,17 +183,12 @@ function OpenBench({ person, state, standing }: OpenProps) {
         style={deskHeight(memory.deskHeight)}
       >
         <div className="bench-left">
-          <JointTree
-            bench={bench}
-            player={player}
-            joints={chosen}
-            onJoints={(joints) => change({ chosen: joints })}
-          />
-          {chosen.length > 0 && (
+          <JointTree bench={bench} player={player} joints={joints} onJoints={chooseJoints} />
+          {joints.length > 0 && (
             <PoseCard
               clip={clip}
               player={player}
-              joint={chosen[chosen.length - 1]}
+              joint={joints[joints.length - 1]}
               edit={pose.loose ? editOf(pose.loose) : previewEdit}
               onDraw={(frame, changed, done) => {
                 player.pause();
@@ -264,155 +197,23 @@ function OpenBench({ person, state, standing }: OpenProps) {
             />
           )}
         </div>
-        <section className="stage" aria-label="Stage">
-          <BenchBar
-            clip={clip}
-            memory={memory}
-            onView={onView}
-            onChange={change}
-            onFrameFigure={frameFigure}
-            onEdit={onEdit}
-            onPreview={onPreview}
-          />
-          {/* biome-ignore lint/a11y/noStaticElementInteractions: files dropped here can also be chosen in the bar */}
-          <div
-            className="stage-picture"
-            onDragOver={(event) => event.preventDefault()}
-            onDrop={(event) => {
-              event.preventDefault();
-              void pictures.bringIn([...event.dataTransfer.files]);
-            }}
-          >
-            <Stage
-              scene={scene}
-              view={view}
-              player={player}
-              frames={frames}
-              mayChange={clip.may_change}
-              onOrbit={(orbit) => onView({ orbit })}
-              onShift={(to) => onView({ target: to, follow: false })}
-              onPick={() => {}}
-              hand={hand}
-            />
-            {memory.view.counts && <PaintCount player={player} />}
-            {record && <p className="record-flag">Record is on: every change is keyed</p>}
-            {pose.loose && !record && (
-              <p className="loose-flag" role="status">
-                Loose pose at {pose.loose.frame}: <kbd className="keycap">K</kbd> keys it,{' '}
-                <kbd className="keycap">Esc</kbd> drops it
-              </p>
-            )}
-            {pictures.coming && (
-              <p className="samples-flag" role="status">
-                Bringing in {pictures.coming}
-              </p>
-            )}
-            {!bench.is_keyed && (
-              <p className="samples-flag">Samples: the first change makes a key on every frame.</p>
-            )}
-            <Banners state={state} thing="clip" standing={standing.revision} history={history} />
-          </div>
-        </section>
+        <BenchStage
+          room={room}
+          scene={scene}
+          view={view}
+          hand={hand}
+          frames={frames}
+          pictures={pictures}
+          onFrameFigure={frameFigure}
+        >
+          <Banners state={state} thing="clip" standing={standing.revision} history={history} />
+        </BenchStage>
         {history.isShown ? (
           <HistoryCard standing={standing} history={history} state={state} />
         ) : (
-          <aside className="side bench-side" aria-label="The cycle">
-            <div className="sheet-head">
-              <h2>{clip.name}</h2>
-              <span className="quiet number">
-                {bench.length_frames} fr {bench.is_cycle ? 'cycle' : 'once'}
-              </span>
-              <span className="grow" />
-              {bench.seam && <SeamBadge seam={bench.seam} />}
-            </div>
-            {bench.is_cycle && (
-              <Dial
-                bench={bench}
-                player={player}
-                mayChange={clip.may_change}
-                onKeys={choose}
-                onPreview={onPreview}
-                onEdit={onEdit}
-              />
-            )}
-            <SideCards
-              tab={memory.tab}
-              onTab={(tab) => change({ tab })}
-              clip={clip}
-              player={player}
-              joints={chosen}
-              onEdit={onEdit}
-              onPreview={onPreview}
-              onJoints={(joints) => change({ chosen: joints })}
-              onKeys={choose}
-              beat={beat}
-              onBeat={showBeat}
-              snap={memory.snap}
-              onSnap={(snap) => change({ snap })}
-              onFrame={setFramed}
-            />
-          </aside>
+          <BenchSide room={room} />
         )}
-        <div className="bench-desk">
-          <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
-          <BenchTransport
-            clip={clip}
-            player={player}
-            inPlace={inPlace}
-            record={record}
-            isLoose={pose.loose !== null}
-            chosen={chosen.length}
-            onInPlace={(wanted) => change({ inPlace: wanted })}
-            kinds={memory.kinds}
-            onKinds={(kinds) => change({ kinds })}
-            onRecord={setRecord}
-            onKey={keyPose}
-          />
-          <div className="bench-time">
-            <KeySheet
-              bench={bench}
-              player={player}
-              joints={chosen}
-              keys={keys}
-              folded={memory.folded}
-              mayChange={clip.may_change}
-              isSaving={state.line.waiting > 0}
-              snap={memory.snap}
-              onSnap={(snap) => change({ snap })}
-              beat={beat}
-              onBeat={showBeat}
-              onKeys={choose}
-              onJoints={(joints) => change({ chosen: joints })}
-              onFold={(folded) => change({ folded })}
-              onPreview={onPreview}
-              onEdit={onEdit}
-            />
-            <Curves
-              clip={clip}
-              player={player}
-              joints={chosen}
-              keys={keys}
-              preview={previewEdit}
-              rates={memory.rates}
-              onRates={(rates) => change({ rates })}
-              framed={framed}
-              onFramed={setFramed}
-              onFrameKeys={frameKeys}
-              onKeys={choose}
-              onPreview={onPreview}
-              onEdit={onEdit}
-            />
-          </div>
-          <FavourStrip
-            player={player}
-            joints={chosen}
-            wish={memory.favour}
-            mayChange={clip.may_change}
-            onWish={(part) => change({ favour: { ...memory.favour, ...part } })}
-            onPreview={onPreview}
-            onEdit={onEdit}
-          />
-        </div>
+        <BenchDesk room={room} onFrameKeys={frameKeys} onKey={keyPose} />
       </div>
       {naming && (
         <NamePose player={player} bench={bench} onEdit={onEdit} onClose={() => setNaming(false)} />
@@ -434,28 +235,4 @@ function OpenBench({ person, state, standing }: OpenProps) {
       )}
     </DocumentShell>
   );
-}
-
-/** X, Y or Z while it is held down: the axis of a turn. */
-function useHeldAxis() {
-  const held = useRef<'x' | 'y' | 'z' | null>(null);
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const key = event.key.toLowerCase();
-      const plain = !event.ctrlKey && !event.metaKey && !event.altKey && !isWriting(event.target);
-      if (plain && (key === 'x' || key === 'y' || key === 'z')) held.current = key;
-    };
-    const up = () => {
-      held.current = null;
-    };
-    window.addEventListener('keydown', down);
-    window.addEventListener('keyup', up);
-    window.addEventListener('blur', up);
-    return () => {
-      window.removeEventListener('keydown', down);
-      window.removeEventListener('keyup', up);
-      window.removeEventListener('blur', up);
-    };
-  }, []);
-  return held;
 }

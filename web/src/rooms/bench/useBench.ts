@@ -7,7 +7,8 @@ import {
   sendClipEdit,
   walkClip,
 } from '../../api/clips';
-import { type DocumentState, type Routes, useDocument } from '../document/useDocument';
+import type { Routes } from '../document/routes';
+import { type DocumentState, useDocument } from '../document/useDocument';
 
 export type BenchState = DocumentState<Clip, ClipEdit>;
 

@@ -5,6 +5,8 @@
  * server is back. A step that comes too late waits for a choice.
  */
 
+import { Store } from '../../app/store';
+
 export type Step<Edit> =
   | { readonly kind: 'edit'; readonly token: string; readonly edit: Edit }
   | { readonly kind: 'walk'; readonly token: string; readonly way: 'undo' | 'redo' };
@@ -38,23 +40,21 @@ export class EditLine<Outcome, Edit> {
   private steps: Step<Edit>[];
   private running = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private state: LineState<Edit> = { waiting: 0, unreachable: false, late: null };
-  private readonly listeners = new Set<() => void>();
+  private readonly store = new Store<LineState<Edit>>({
+    waiting: 0,
+    unreachable: false,
+    late: null,
+  });
+  readonly subscribe = this.store.subscribe;
+  readonly snapshot = this.store.snapshot;
 
   constructor(
     private readonly ends: Ends<Outcome, Edit>,
     kept: readonly Step<Edit>[] = [],
   ) {
     this.steps = [...kept];
-    this.change({ waiting: this.steps.length });
+    this.store.change({ waiting: this.steps.length });
   }
-
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
-
-  readonly snapshot = (): LineState<Edit> => this.state;
 
   add(step: Step<Edit>): void {
     this.steps.push(step);
@@ -72,21 +72,21 @@ export class EditLine<Outcome, Edit> {
 
   /** The choice about a step that came too late. */
   decide(again: boolean): void {
-    if (!this.state.late) return;
-    this.change({ late: null });
+    if (!this.store.snapshot().late) return;
+    this.store.change({ late: null });
     if (!again) this.steps.shift();
     this.settle();
     void this.run();
   }
 
   private async run(): Promise<void> {
-    if (this.running || this.state.late) return;
+    if (this.running || this.store.snapshot().late) return;
     this.running = true;
     try {
       while (this.steps.length) {
         const step = this.steps[0];
         const sent = await this.ends.send(step);
-        this.change({ unreachable: sent.is === 'unreachable' });
+        this.store.change({ unreachable: sent.is === 'unreachable' });
         if (sent.is === 'unreachable') {
           this.timer = setTimeout(this.resume, AGAIN_MS);
           return;
@@ -94,7 +94,7 @@ export class EditLine<Outcome, Edit> {
         if (sent.is === 'late') {
           await this.ends.onLate(step, sent.problem);
           if (step.kind === 'edit') {
-            this.change({ late: step });
+            this.store.change({ late: step });
             return;
           }
         }
@@ -110,11 +110,6 @@ export class EditLine<Outcome, Edit> {
 
   private settle(): void {
     this.ends.keep(this.steps);
-    this.change({ waiting: this.steps.length });
-  }
-
-  private change(part: Partial<LineState<Edit>>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
+    this.store.change({ waiting: this.steps.length });
   }
 }

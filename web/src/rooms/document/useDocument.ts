@@ -1,57 +1,21 @@
-import { QueryObserver, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { type Schemas, Trouble } from '../../api/client';
+import { Trouble } from '../../api/client';
 import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
 import { useNotices } from '../../app/notices';
 import { recall, remember } from '../../app/remembered';
 import { libraryKey } from '../library/useLibrary';
 import { EditLine, type LineState, type Sent, type Step } from './editLine';
-import { Newest } from './newest';
-
-type Head = Schemas['DocumentHead'];
-
-/** What every document's view tells. */
-export interface Viewed {
-  readonly id: string;
-  readonly production: string;
-  readonly revision: number;
-  readonly made_from?: string;
-}
-
-interface Outcome<View> {
-  readonly view: View;
-  readonly notes: readonly string[];
-  /** Where what the edit was about lies now, where it says so. */
-  readonly chosen?: Chosen | null;
-}
-
-/** How one kind of document is read and changed. */
-export interface Routes<View, Edit> {
-  readonly kind: 'scene' | 'clip';
-  readonly read: (id: string) => Promise<View>;
-  readonly head: (id: string) => Promise<Head>;
-  /** Make an edit; without a token only say what it would give. What is known need not come again. */
-  readonly send: (
-    id: string,
-    edit: Edit,
-    base: number,
-    token: string | null,
-    known?: View,
-  ) => Promise<Outcome<View>>;
-  readonly walk: (id: string, way: 'undo' | 'redo', base: number) => Promise<View>;
-  readonly goBack: (id: string, revision: number, base: number) => Promise<View>;
-}
+import { documentKey, type Head, type Outcome, type Routes, type Viewed } from './routes';
+import { useHeads } from './useHeads';
+import { type Preview, usePreview } from './usePreview';
 
 export interface DocumentState<View, Edit> {
   readonly view: View | undefined;
   readonly problem: unknown;
   /** What a drag would give, while it goes on. */
-  readonly preview: {
-    readonly edit: Edit;
-    readonly view: View;
-    readonly chosen: Chosen | null;
-  } | null;
+  readonly preview: Preview<View, Edit> | null;
   /** Where what the last edit was about lies, once it is made. */
   readonly landed: Chosen | null;
   readonly line: LineState<Edit>;
@@ -67,10 +31,8 @@ export interface DocumentState<View, Edit> {
   readonly refresh: () => Promise<unknown>;
 }
 
-const keyOf = (kind: string, id: string) => [kind, id];
 const waitingKey = (kind: string, id: string) =>
   kind === 'scene' ? `hours/waiting/${id}` : `hours/waiting/${kind}/${id}`;
-const LOOK_AGAIN_MS = 2500;
 
 async function send<View extends Viewed, Edit>(
   routes: Routes<View, Edit>,
@@ -91,20 +53,16 @@ async function send<View extends Viewed, Edit>(
   }
 }
 
-/** A document and its edits; it looks every few seconds whether others have changed it. */
-export function useDocument<View extends Viewed, Edit>(
-  routes: Routes<View, Edit>,
-  id: string,
-): DocumentState<View, Edit> {
+/** A document as it stands here, and reading it again. */
+function useStanding<View extends Viewed, Edit>(routes: Routes<View, Edit>, id: string) {
   const { kind } = routes;
   const queries = useQueryClient();
-  const notices = useNotices();
   const standing = useCallback(
-    () => queries.getQueryData<View>(keyOf(kind, id)),
+    () => queries.getQueryData<View>(documentKey(kind, id)),
     [queries, kind, id],
   );
   const query = useQuery({
-    queryKey: keyOf(kind, id),
+    queryKey: documentKey(kind, id),
     // Revisions only rise: an answer that was under way while an edit was made must not undo it here.
     queryFn: async () => {
       const read = await routes.read(id);
@@ -112,31 +70,31 @@ export function useDocument<View extends Viewed, Edit>(
       return now && now.revision > read.revision ? now : read;
     },
   });
-  const [preview, setPreview] = useState<DocumentState<View, Edit>['preview']>(null);
-  const [landed, setLanded] = useState<Chosen | null>(null);
-  const [theirs, setTheirs] = useState<Head | null>(null);
-  const [previewing] = useState(() => {
-    const newest: Newest<Edit> = new Newest(async (asked) => {
-      const now = standing();
-      if (!now) return;
-      const { view, chosen } = await routes.send(id, asked, now.revision, null, now);
-      if (newest.wish)
-        setPreview({ edit: asked, view: replaceEqualDeep(now, view), chosen: chosen ?? null });
-    });
-    return newest;
-  });
-
   const settle = useCallback(
     (view: View) => {
-      queries.setQueryData(keyOf(kind, id), view);
+      queries.setQueryData(documentKey(kind, id), view);
       void queries.invalidateQueries({ queryKey: libraryKey(view.production) });
     },
     [queries, kind, id],
   );
   const reread = useCallback(
-    () => queries.refetchQueries({ queryKey: keyOf(kind, id) }),
+    () => queries.refetchQueries({ queryKey: documentKey(kind, id) }),
     [queries, kind, id],
   );
+  return { query, standing, settle, reread };
+}
+
+/** A document and its edits; it looks every few seconds whether others have changed it. */
+export function useDocument<View extends Viewed, Edit>(
+  routes: Routes<View, Edit>,
+  id: string,
+): DocumentState<View, Edit> {
+  const { kind } = routes;
+  const notices = useNotices();
+  const { query, standing, settle, reread } = useStanding(routes, id);
+  const { preview, show, stopAsking, clear, isWished } = usePreview(routes, id, standing);
+  const [landed, setLanded] = useState<Chosen | null>(null);
+  const [theirs, setTheirs] = useState<Head | null>(null);
 
   const [line] = useState(
     () =>
@@ -145,17 +103,17 @@ export function useDocument<View extends Viewed, Edit>(
           send: (step) => send(routes, id, step, standing()),
           onMade: ({ view, notes, chosen }) => {
             settle(view);
-            setPreview(null);
+            clear();
             // While more is on its way, only the last of them tells what is chosen in the end.
             if (chosen && !line.snapshot().waiting) setLanded(chosen);
             if (notes.length) notices.say(notes.join(' '));
           },
           onRefused: (problem) => {
-            setPreview(null);
+            clear();
             notices.trouble(problem);
           },
           onLate: async (step, problem) => {
-            setPreview(null);
+            clear();
             setTheirs(await routes.head(id).catch(() => null));
             await reread();
             if (step.kind === 'walk') notices.trouble(problem);
@@ -171,55 +129,22 @@ export function useDocument<View extends Viewed, Edit>(
     if (isHere) line.resume();
     return line.stop;
   }, [line, isHere]);
-
-  // Watched outside React's rendering: an answer that says nothing new must not cost a frame of play.
-  const [isGone, setGone] = useState(false);
-  useEffect(() => {
-    if (!isHere) return undefined;
-    const observer = new QueryObserver(queries, {
-      queryKey: [`${kind} head`, id],
-      refetchInterval: LOOK_AGAIN_MS,
-      retry: false,
-      queryFn: () => routes.head(id),
-    });
-    return observer.subscribe(({ data: head, dataUpdatedAt, isError }) => {
-      setGone(isError);
-      const now = standing();
-      // An answer from before our own last edit is no news.
-      if (!head || !now || head.revision < now.revision) return;
-      const isSame = head.revision === now.revision;
-      if (isSame && (now.made_from ?? '') === head.made_from) return;
-      if (line.snapshot().waiting || previewing.wish) return;
-      // Nor is one from before the document was last read, whose clips it knew.
-      if (dataUpdatedAt < (queries.getQueryState(keyOf(kind, id))?.dataUpdatedAt ?? 0)) return;
-      const says = isSame ? 'A clip of this scene has changed.' : `${head.author}: ${head.label}.`;
-      void reread().then(() => notices.say(says));
-    });
-  }, [kind, routes, id, isHere, line, notices, queries, reread, standing, previewing]);
+  const isBusy = useCallback(() => line.snapshot().waiting > 0 || isWished(), [line, isWished]);
+  const isGone = useHeads({ routes, id, isHere, standing, isBusy, reread });
 
   const edit = useCallback(
     (wanted: Edit) => {
-      previewing.drop();
+      stopAsking();
       line.add({ kind: 'edit', token: newId(), edit: wanted });
     },
-    [line, previewing],
+    [line, stopAsking],
   );
   const step = useCallback(
     (way: 'undo' | 'redo') => line.add({ kind: 'walk', token: newId(), way }),
     [line],
   );
-
-  const showPreview = useCallback(
-    (wanted: Edit | null) => {
-      if (wanted) void previewing.want(wanted);
-      else {
-        previewing.drop();
-        setPreview(null);
-      }
-    },
-    [previewing],
-  );
-
+  const undo = useCallback(() => step('undo'), [step]);
+  const redo = useCallback(() => step('redo'), [step]);
   const goBack = useCallback(
     async (revision: number) => {
       const now = standing();
@@ -233,9 +158,6 @@ export function useDocument<View extends Viewed, Edit>(
     },
     [routes, id, notices, reread, settle, standing],
   );
-
-  const undo = useCallback(() => step('undo'), [step]);
-  const redo = useCallback(() => step('redo'), [step]);
   const decide = useCallback(
     (again: boolean) => {
       setTheirs(null);
@@ -244,37 +166,21 @@ export function useDocument<View extends Viewed, Edit>(
     [line],
   );
 
+  const hands = useMemo(
+    () => ({ edit, showPreview: show, undo, redo, goBack, decide, refresh: reread }),
+    [edit, show, undo, redo, goBack, decide, reread],
+  );
+  const { data, error } = query;
   return useMemo(
     () => ({
-      view: query.data,
-      problem: query.error,
+      view: data,
+      problem: error,
       preview,
       landed,
       line: lineState.waiting || !isGone ? lineState : { ...lineState, unreachable: true },
       theirs,
-      edit,
-      showPreview,
-      undo,
-      redo,
-      goBack,
-      decide,
-      refresh: reread,
+      ...hands,
     }),
-    [
-      query.data,
-      query.error,
-      preview,
-      landed,
-      lineState,
-      isGone,
-      theirs,
-      edit,
-      showPreview,
-      undo,
-      redo,
-      goBack,
-      decide,
-      reread,
-    ],
+    [data, error, preview, landed, lineState, isGone, theirs, hands],
   );
 }

@@ -1,6 +1,7 @@
 import type { Schemas } from '../../api/client';
 import { goBack, readHead, readScene, sendEdit, walk } from '../../api/scenes';
-import { type DocumentState, type Routes, useDocument } from '../document/useDocument';
+import type { Routes } from '../document/routes';
+import { type DocumentState, useDocument } from '../document/useDocument';
 
 export type Scene = Schemas['SceneView'];
 export type Edit = Schemas['EditWanted']['edit'];
