@@ -22,6 +22,20 @@ class Beat(Frozen):
     end: float
 
 
+class StretchedBeat(Beat):
+    """A beat with the stretches of its clip that it covers, half open: two where it goes over the seam."""
+
+    stretches: tuple[tuple[float, float], ...]
+
+
+def stretched(beat: Beat, round_frames: int | None) -> StretchedBeat:
+    """A beat with its stretches; `round_frames` is a cycle's length."""
+    own = [(beat.start, beat.end)]
+    if round_frames is not None and beat.end > round_frames:
+        own = [(beat.start, float(round_frames)), (0.0, beat.end - round_frames)]
+    return StretchedBeat(**beat.model_dump(), stretches=tuple(own))
+
+
 class BeatEdit(Frozen):
     model_config = ConfigDict(extra="forbid")
 

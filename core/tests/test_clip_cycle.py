@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from demo.production import demo
 from elastic_core.anatomy import legs_of
+from elastic_core.beats import Beat
+from elastic_core.clip.document import Plant
 from elastic_core.clip.edits import edit_clip
 from elastic_core.clip.edits.base import Made
 from elastic_core.clip.edits.cycle import (
@@ -15,6 +17,7 @@ from elastic_core.clip.edits.cycle import (
     HoldFeet,
     LinkHalves,
     MirrorClip,
+    MovePlant,
     SetCycle,
     SetPlant,
     SetStride,
@@ -54,7 +57,7 @@ def after(made: Made, *edits: object) -> Made:
 
 
 def motion_of(made: Made) -> Motion:
-    return playable_of(made.figure, made.clip, made.samples).samples
+    return playable_of(made.figure, made.clip, made.samples).samples.whole()
 
 
 def apart(a: Made, b: Made) -> float:
@@ -462,3 +465,51 @@ def test_hands_and_feet_reach_and_the_worst_measure_of_a_seam_is_told() -> None:
     shares = {name: value / limit for name, (value, limit) in limits.items()}
     assert worst.over == pytest.approx(max(shares.values()))
     assert shares[worst.worst] == max(shares.values())
+
+
+def _planted(start: float, end: float) -> Made:
+    plant = Plant(joint="l_ankle", side="left", start=start, end=end)
+    return Made(AMBLE.clip.model_copy(update={"plants": (plant,)}), ODO)
+
+
+@pytest.mark.parametrize(
+    ("grip", "frames", "expected"),
+    [
+        ("body", 6, (2, 12)),  # from 20 to 26, over the seam of 24: the round after
+        ("start", 3, (23, 30)),
+        ("start", 40, (5, 6)),  # 29 to 30: a frame from the other end
+        ("start", -40, (6, 30)),  # no more than a round
+        ("end", -40, (20, 21)),
+        ("end", 40, (20, 44)),
+    ],
+)
+def test_a_contact_is_drawn_along_and_by_its_ends(
+    grip: str, frames: float, expected: tuple[float, float]
+) -> None:
+    edit = MovePlant(place=0, grip=grip, frames=frames)  # type: ignore[arg-type]
+    (plant,) = edit_clip(_planted(20, 30), edit).clip.plants
+    assert (plant.start, plant.end) == expected
+
+
+def test_a_contact_that_is_not_there_is_not_drawn() -> None:
+    with pytest.raises(Refusal, match="no longer in the clip"):
+        edit_clip(_planted(20, 30), MovePlant(place=1, grip="body", frames=1))
+
+
+def test_a_foot_planted_without_an_end_stands_for_a_quarter() -> None:
+    edit = SetPlant(place=1, joint="r_ankle", start=22)
+    planted = edit_clip(_planted(2, 8), edit).clip.plants[1]
+    assert (planted.start, planted.end, planted.side) == (22, 28, "right")
+    once = AMBLE.clip.model_copy(update={"is_cycle": False, "plants": ()})
+    (last,) = edit_clip(Made(once, ODO), SetPlant(place=0, joint="r_ankle", start=22)).clip.plants
+    assert (last.start, last.end) == (22, 24)
+
+
+def test_a_beat_over_the_seam_has_two_stretches() -> None:
+    beats = (
+        Beat(id="a", name="Down", start=3, end=8),
+        Beat(id="b", name="Over", start=19, end=26),
+    )
+    made = Made(AMBLE.clip.model_copy(update={"beats": beats}), ODO)
+    shown = bench_of(made).beats
+    assert [beat.stretches for beat in shown] == [((3, 8),), ((19, 24), (0, 2))]

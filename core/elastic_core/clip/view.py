@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..beats import Beat
+from ..beats import StretchedBeat, stretched
 from ..channels import Kind, Unit, channel, joint_of
 from ..clip.playable import PlayableClip
 from ..clock import format_rate
@@ -154,7 +154,7 @@ class Bench(View):
     channels: list[str]
     plants: list[BenchPlant]
     poses: list[BenchPose]
-    beats: list[Beat]
+    beats: list[StretchedBeat]
     tracing: BenchTracing | None
     traced: list[Shown]
     seam: BenchSeam | None
@@ -195,7 +195,9 @@ def bench_of(made: Made, known: Made | None = None) -> Bench:
         channels=in_order(figure, made.curves),
         plants=_plants(made),
         poses=[BenchPose(frame=pose.frame, name=pose.name) for pose in clip.poses],
-        beats=list(clip.beats),
+        beats=[
+            stretched(beat, clip.length_frames if clip.is_cycle else None) for beat in clip.beats
+        ],
         tracing=BenchTracing.model_validate(clip.tracing.model_dump()) if clip.tracing else None,
         traced=list(shown(clip.tracing, clip.length_frames)) if clip.tracing else [],
         seam=seam_of(figure, playable) if clip.is_cycle else None,

@@ -4,18 +4,18 @@ import { useAhead } from '../app/useAhead';
 import { LABEL_WIDTH, type Scale, xOf } from './scale';
 
 type Beat = Schemas['Beat'];
+/** In a clip a beat may go on over the seam: what it covers then begins again at the start. */
+type DrawnBeat = Beat & { readonly stretches?: Schemas['StretchedBeat']['stretches'] };
 
 export type BeatGrip = 'body' | 'start' | 'end';
 
 interface BeatRowProps {
-  readonly beats: readonly Beat[];
+  readonly beats: readonly DrawnBeat[];
   readonly scale: Scale;
   readonly firstFrame: number;
   readonly chosen: string | null;
   /** What an empty row says. */
   readonly hint: string;
-  /** A cycle's length: a beat over its seam is drawn at both ends. */
-  readonly round?: number;
   readonly onChoose: (beat: string) => void;
   readonly onGrab: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
   /** An edit is on its way. */
@@ -28,9 +28,8 @@ export const BEAT_HEIGHT = 22;
 
 /** Beats: named, coloured ranges of time, to find the parts of an action again. */
 export function BeatRow(props: BeatRowProps) {
-  const { beats, scale, firstFrame, round, onChoose, onGrab, onNudge, onGo } = props;
+  const { beats, scale, firstFrame, onChoose, onGrab, onNudge, onGo } = props;
   const ahead = useAhead(props.isSaving);
-  const over = round ? beats.filter((beat) => beat.end > round) : [];
   const keys = (event: KeyboardEvent, beat: Beat) => {
     const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (event.key === 'Enter') {
@@ -61,18 +60,21 @@ export function BeatRow(props: BeatRowProps) {
         <rect x={LABEL_WIDTH - 1} width={scale.width} height={BEAT_HEIGHT} />
       </clipPath>
       <g clipPath="url(#clip-beats)">
-        {round &&
-          over.map((beat) => (
-            <rect
-              key={beat.id}
-              x={xOf(scale, beat.start - round)}
-              y="3.5"
-              width={xOf(scale, beat.end) - xOf(scale, beat.start)}
-              height={BEAT_HEIGHT - 8}
-              fill={`var(--${beat.colour})`}
-              fillOpacity="0.22"
-            />
-          ))}
+        {beats.flatMap((beat) =>
+          (beat.stretches ?? [])
+            .slice(1)
+            .map(([start, end]) => (
+              <rect
+                key={beat.id}
+                x={xOf(scale, start)}
+                y="3.5"
+                width={xOf(scale, end) - xOf(scale, start)}
+                height={BEAT_HEIGHT - 8}
+                fill={`var(--${beat.colour})`}
+                fillOpacity="0.22"
+              />
+            )),
+        )}
         {beats.map((beat) => {
           const start = xOf(scale, beat.start);
           const width = xOf(scale, beat.end) - start;

@@ -34,6 +34,7 @@ ClipEdit = Annotated[
     | cycle.LayRoot
     | cycle.FindContacts
     | cycle.SetPlant
+    | cycle.MovePlant
     | cycle.RemovePlant
     | cycle.HoldFeet
     | whole.SetClipLength

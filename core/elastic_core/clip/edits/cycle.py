@@ -7,6 +7,7 @@ from pydantic import Field
 
 from ... import beats, ground, rotation
 from ...clip.document import Clip, NamedPose, Plant
+from ...clock import nearest_frame
 from ...curve import Curve
 from ...cycle.closing import SAYS, Method, close
 from ...cycle.contacts import find_contacts
@@ -103,13 +104,24 @@ class FindContacts(Edit):
 
 
 class SetPlant(Edit):
-    """One plant's frames, by its place; a new one where the place is the next."""
+    """One plant's frames, by its place; a new one where the place is the next. Without an end it lasts
+    a quarter of the clip."""
 
     kind: Literal["set_plant"] = "set_plant"
     place: int = Field(ge=0)
     joint: str | None = None
     start: Frame
-    end: Frame
+    end: Frame | None = None
+
+
+class MovePlant(Edit):
+    """One plant drawn by so many frames, or one of its ends, which stays a frame from the other and
+    less than a round."""
+
+    kind: Literal["move_plant"] = "move_plant"
+    place: int = Field(ge=0)
+    grip: Literal["body", "start", "end"]
+    frames: Frame
 
 
 class RemovePlant(Edit):
@@ -459,8 +471,8 @@ def _set_plant(made: Made, edit: SetPlant) -> Edited:
     plants = list(clip.plants)
     if edit.place > len(plants):
         raise Refusal("That contact is no longer in the clip.")
-    length = edit.end - edit.start
     longest = clip.length_frames
+    length = _plant_frames(clip, edit.start) if edit.end is None else edit.end - edit.start
     if not 1 <= length <= longest:
         raise Refusal(f"A contact lasts 1 to {longest} frames.")
     start = edit.start % clip.length_frames if clip.is_cycle else edit.start
@@ -478,6 +490,24 @@ def _set_plant(made: Made, edit: SetPlant) -> Edited:
         label = f"Set the contact of {spoken(plants[edit.place].joint)}"
     ordered = tuple(sorted(plants, key=lambda plant: (plant.start, plant.joint)))
     return Edited(made.with_(plants=ordered), label)
+
+
+def _plant_frames(clip: Clip, start: float) -> float:
+    """How long a foot stands that is planted without an end."""
+    quarter = max(2.0, nearest_frame(clip.length_frames / 4))
+    return quarter if clip.is_cycle else min(quarter, clip.length_frames - start)
+
+
+def _move_plant(made: Made, edit: MovePlant) -> Edited:
+    moved = _plant(made.clip, edit.place)
+    start, end, frames = moved.start, moved.end, edit.frames
+    if edit.grip == "body":
+        start, end = start + frames, end + frames
+    elif edit.grip == "start":
+        start = max(end - made.clip.length_frames, min(start + frames, end - 1))
+    else:
+        end = min(start + made.clip.length_frames, max(end + frames, start + 1))
+    return _set_plant(made, SetPlant(place=edit.place, start=start, end=end))
 
 
 def _plant(clip: Clip, place: int) -> Plant:
@@ -531,6 +561,7 @@ RULES: Rules = {
     LayRoot: _lay_root,
     FindContacts: _find,
     SetPlant: _set_plant,
+    MovePlant: _move_plant,
     RemovePlant: _remove_plant,
     HoldFeet: _hold,
 }

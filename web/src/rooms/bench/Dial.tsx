@@ -116,7 +116,7 @@ export function Dial(props: DialProps) {
     if (!mayChange) return;
     drawEdit(
       event,
-      (frames) => drawnContact(plant, grip, frames, length),
+      (frames) => ({ kind: 'move_plant', place: plant.place, grip, frames }),
       () => player.goTo(whole(plant.start)),
     );
   };
@@ -206,22 +206,6 @@ export function Dial(props: DialProps) {
 
 type Plant = Clip['bench']['plants'][number];
 type ContactGrip = 'body' | 'start' | 'end';
-
-/** A contact drawn by so many frames: all of it, or one of its ends; it keeps a frame at the least. */
-export function drawnContact(
-  plant: Pick<Plant, 'place' | 'start' | 'end'>,
-  grip: ContactGrip,
-  frames: number,
-  length: number,
-): ClipEdit & { kind: 'set_plant' } {
-  const last = plant.start + length;
-  const start = grip === 'end' ? plant.start : plant.start + frames;
-  const end = grip === 'start' ? plant.end : plant.end + frames;
-  const edit = { kind: 'set_plant' as const, place: plant.place, joint: null };
-  if (grip === 'start') return { ...edit, start: Math.min(start, end - 1), end };
-  if (grip === 'end') return { ...edit, start, end: Math.min(last, Math.max(end, start + 1)) };
-  return { ...edit, start, end };
-}
 
 /** The nearer way round. */
 export function shortWay(frames: number, length: number): number {

@@ -272,7 +272,6 @@ export function KeySheet(props: KeySheetProps) {
           firstFrame={0}
           chosen={props.beat}
           hint=""
-          {...(bench.is_cycle ? { round: bench.length_frames } : {})}
           onChoose={props.onBeat}
           onGrab={(event, beat, grip) => {
             event.stopPropagation();

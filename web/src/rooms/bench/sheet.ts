@@ -113,21 +113,15 @@ export function chosenAt(
 export function under(
   bench: Bench,
   joints: readonly string[],
-  beat: { readonly start: number; readonly end: number },
+  beat: Bench['beats'][number],
 ): Chosen {
   const names = joints.length ? joints : bench.joints.map((joint) => joint.name);
-  return chosenAt(bench, names, (time) => isUnder(bench, beat, time));
+  return chosenAt(bench, names, (time) => isUnder(beat, time));
 }
 
-/** Whether a frame lies under a beat, in a cycle over its seam too. */
-export function isUnder(
-  bench: Bench,
-  beat: { readonly start: number; readonly end: number },
-  time: number,
-): boolean {
-  const rounds = bench.is_cycle ? [0, bench.length_frames] : [0];
-  return rounds.some((round) => time + round >= beat.start && time + round < beat.end);
-}
+/** Whether a frame lies in one of the stretches that a beat covers. */
+export const isUnder = (beat: Pick<Bench['beats'][number], 'stretches'>, time: number): boolean =>
+  beat.stretches.some(([start, end]) => time >= start && time < end);
 
 export function merged(a: Chosen, b: Chosen): Chosen {
   const found: Record<string, readonly number[]> = { ...a };

@@ -198,7 +198,7 @@ export function useBenchActions(room: Room): void {
     room.onBeat(beat);
   };
   const chooseUnder = () => {
-    const beat = chosenBeat ?? bench.beats.find((other) => isUnder(bench, other, player.frame));
+    const beat = chosenBeat ?? bench.beats.find((other) => isUnder(other, player.frame));
     if (beat) onKeys(under(bench, chosen, beat));
     else notices.say('No beat is chosen, and none lies under the playhead.');
   };

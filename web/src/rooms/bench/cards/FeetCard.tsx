@@ -96,7 +96,7 @@ export function FeetCard({ clip, joints, player, onEdit, onJoints }: CardProps) 
                   place: bench.plants.length,
                   joint: foot.name,
                   start: player.frame,
-                  end: player.frame + Math.max(2, Math.round(bench.length_frames / 4)),
+                  end: null,
                 })
               }
             >
