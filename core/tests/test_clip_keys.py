@@ -22,6 +22,7 @@ from elastic_core.clip.edits.keys import (
     SetSpans,
     ShiftValues,
     SnapKeys,
+    WidenKeys,
 )
 from elastic_core.clip.edits.pose import Favour, InsertKeys, KeyPose
 from elastic_core.clip.edits.whole import NamePose, SetClipLength, SetExposure, SetRate
@@ -496,3 +497,19 @@ def test_a_clip_that_was_worked_on_leaves_memory_when_it_is_let_go() -> None:
         assert gone() is None
     finally:
         gc.enable()
+
+
+def test_keys_are_drawn_apart_by_frames_of_their_whole_span() -> None:
+    chosen = {"chest.turn.x": [3.0, 6.0], "root.y": [0.0, 3.0]}
+    wider = edit_clip(AMBLE, WidenKeys(chosen=chosen, frames=6))
+    assert wider.chosen == {"chest.turn.x": (6, 12), "root.y": (0, 6)}
+    # Twice by three frames is once by six.
+    once = edit_clip(AMBLE, WidenKeys(chosen=chosen, frames=3, snap=False))
+    again = {name: list(times) for name, times in (once.chosen or {}).items()}
+    twice = edit_clip(Made(once.clip, ODO), WidenKeys(chosen=again, frames=3, snap=False))
+    assert twice.chosen == wider.chosen
+    for frames in (-6.0, -7.0, 1000.0):
+        with pytest.raises(Refusal, match="that far"):
+            edit_clip(AMBLE, WidenKeys(chosen=chosen, frames=frames))
+    with pytest.raises(Refusal, match="that far"):
+        edit_clip(AMBLE, WidenKeys(chosen={"root.y": [3.0]}, frames=2))

@@ -5,6 +5,7 @@ import subprocess
 import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
@@ -75,19 +76,32 @@ def page(open_page: Callable[[], Page]) -> Page:
     return open_page()
 
 
-@pytest.fixture
-def desk(page: Page, address: str) -> Desk:
+@pytest.fixture(scope="session")
+def signed_in(browser: Browser, address: str) -> Any:
+    """What a browser keeps of having signed in: once for all tests of this process."""
+    context = browser.new_context()
+    Desk(context.new_page(), address).sign_in()
+    cookies = context.cookies()
+    context.close()
+    return cookies
+
+
+def signed_in_desk(page: Page, address: str, signed_in: Any) -> Desk:
+    page.context.add_cookies(signed_in)
     desk = Desk(page, address)
-    desk.sign_in()
+    desk.come_in()
     return desk
 
 
 @pytest.fixture
-def other_desk(open_page: Callable[[], Page], address: str) -> Desk:
+def desk(page: Page, address: str, signed_in: Any) -> Desk:
+    return signed_in_desk(page, address, signed_in)
+
+
+@pytest.fixture
+def other_desk(open_page: Callable[[], Page], address: str, signed_in: Any) -> Desk:
     """The same person at another machine."""
-    desk = Desk(open_page(), address)
-    desk.sign_in()
-    return desk
+    return signed_in_desk(open_page(), address, signed_in)
 
 
 @pytest.fixture(scope="session")

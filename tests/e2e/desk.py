@@ -81,6 +81,11 @@ class Desk:
         self.page.get_by_role("button", name="Sign in").click()
         expect(self.page.get_by_role("heading", name=sees)).to_be_visible()
 
+    def come_in(self) -> None:
+        """By the door, signed in already."""
+        self.page.goto(self.address)
+        expect(self.page.get_by_role("heading", name="The Last Lamp")).to_be_visible()
+
     def sign_out(self, name: str = "Mika Kallas") -> None:
         self.page.get_by_role("button", name=f"{name}: account").click()
         self.page.get_by_role("button", name="Sign out").click()

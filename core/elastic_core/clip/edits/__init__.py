@@ -15,6 +15,7 @@ ClipEdit = Annotated[
     | pose.Favour
     | keys.MoveKeys
     | keys.ScaleKeys
+    | keys.WidenKeys
     | keys.ReverseKeys
     | keys.DeleteKeys
     | keys.SnapKeys

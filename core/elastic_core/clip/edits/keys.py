@@ -50,6 +50,15 @@ class ScaleKeys(Edit):
     snap: bool = True
 
 
+class WidenKeys(Edit):
+    """Chosen keys drawn apart from the first of them, so that all take so many frames more."""
+
+    kind: Literal["widen_keys"] = "widen_keys"
+    chosen: Chosen
+    frames: Frame
+    snap: bool = True
+
+
 class ReverseKeys(Edit):
     """Chosen keys in turned order, over the same span of time."""
 
@@ -238,6 +247,16 @@ def _scale(made: Made, edit: ScaleKeys) -> Edited:
 
     label = f"Scale {_count(places)} to {100 * edit.factor:.0f} % about {edit.pivot:g}"
     return _retimed(made, places, retime, label, snap=edit.snap)
+
+
+def _widen(made: Made, edit: WidenKeys) -> Edited:
+    every = [time for times in edit.chosen.values() for time in times]
+    span = max(every, default=0.0) - min(every, default=0.0)
+    if not 0 < span + edit.frames <= 100 * span:
+        raise Refusal("Keys cannot be drawn together, or apart, that far.")
+    factor = (span + edit.frames) / span
+    scaled = ScaleKeys(chosen=edit.chosen, pivot=min(every), factor=factor, snap=edit.snap)
+    return _scale(made, scaled)
 
 
 def _reverse(made: Made, edit: ReverseKeys) -> Edited:
@@ -433,6 +452,7 @@ def _set_beyond(made: Made, edit: SetBeyond) -> Edited:
 RULES: Rules = {
     MoveKeys: _move,
     ScaleKeys: _scale,
+    WidenKeys: _widen,
     ReverseKeys: _reverse,
     DeleteKeys: _delete,
     SnapKeys: _snap,

@@ -39,6 +39,7 @@ import {
   rowsOf,
   type SheetRow,
   without,
+  writtenKeys,
 } from './sheet';
 
 interface KeySheetProps {
@@ -232,9 +233,12 @@ export function KeySheet(props: KeySheetProps) {
     const editOf = (dx: number): ClipEdit | null => {
       const frames = landing(dx / scale.pixelsPerFrame);
       if (!frames) return null;
-      if (!scaling) return { kind: 'move_keys', chosen: plain(held), frames, ripple: false, snap };
+      if (!scaling)
+        return { kind: 'move_keys', chosen: writtenKeys(held), frames, ripple: false, snap };
       const factor = (tick + frames - pivot) / (tick - pivot);
-      return factor > 0 ? { kind: 'scale_keys', chosen: plain(held), pivot, factor, snap } : null;
+      return factor > 0
+        ? { kind: 'scale_keys', chosen: writtenKeys(held), pivot, factor, snap }
+        : null;
     };
     startDraw(event.clientX, event.clientY, {
       onMove: (dx) => props.onPreview(editOf(dx)),
@@ -314,9 +318,6 @@ export function KeySheet(props: KeySheetProps) {
     </div>
   );
 }
-
-const plain = (chosen: Chosen): Record<string, number[]> =>
-  Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
 
 interface Box {
   readonly left: number;

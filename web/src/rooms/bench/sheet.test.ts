@@ -10,7 +10,6 @@ import {
   keysOf,
   merged,
   rowsOf,
-  shifted,
   spanOf,
   stillKeyed,
   without,
@@ -82,11 +81,10 @@ test('only own keys can be chosen, and only what is still there stays chosen', (
   expect(stillKeyed(BENCH, { 'root.y': [6, 7], 'neck.turn.x': [0] })).toEqual({ 'root.y': [6] });
 });
 
-test('choices are added, taken away and moved along', () => {
+test('choices are added and taken away', () => {
   const both = merged({ 'root.y': [6] }, { 'root.y': [0, 6], 'chest.turn.x': [3] });
   expect(both).toEqual({ 'root.y': [0, 6], 'chest.turn.x': [3] });
   expect(without(both, { 'root.y': [0, 6] })).toEqual({ 'chest.turn.x': [3] });
-  expect(shifted(both, (time) => time + 2)).toEqual({ 'root.y': [2, 8], 'chest.turn.x': [5] });
 });
 
 test('a cycle’s end is its start: it is no key frame of its own', () => {

@@ -161,12 +161,9 @@ export function stillKeyed(bench: Bench, chosen: Chosen): Chosen {
   return found;
 }
 
-/** What the chosen keys are after a move, so that they stay chosen. */
-export function shifted(chosen: Chosen, to: (time: number) => number): Chosen {
-  return Object.fromEntries(
-    Object.entries(chosen).map(([channel, times]) => [channel, times.map(to)]),
-  );
-}
+/** Chosen keys as an edit wants them. */
+export const writtenKeys = (chosen: Chosen): Record<string, number[]> =>
+  Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
 
 /** The chosen joints' rows know which joints are under a chosen key. */
 export function isChosenAt(

@@ -9,6 +9,7 @@ import {
 } from '../../api/clips';
 import type { Routes } from '../document/routes';
 import { type DocumentState, useDocument } from '../document/useDocument';
+import { writtenKeys } from './sheet';
 
 export type BenchState = DocumentState<Clip, ClipEdit>;
 
@@ -17,6 +18,7 @@ const ROUTES: Routes<Clip, ClipEdit> = {
   read: readClip,
   head: readClipHead,
   send: sendClipEdit,
+  follow: (edit, landed) => ('chosen' in edit ? { ...edit, chosen: writtenKeys(landed) } : edit),
   walk: walkClip,
   goBack: goBackClip,
 };

@@ -14,7 +14,7 @@ import { favourEdit } from './FavourStrip';
 import { copied, copyKeys, pasted } from './keyClipboard';
 import { WRITTEN } from './kinds';
 import type { Paste } from './PasteSheet';
-import { chosenAt, countOf, isUnder, keyFrames, shifted, spanOf, under } from './sheet';
+import { chosenAt, countOf, isUnder, keyFrames, spanOf, under, writtenKeys } from './sheet';
 import type { BenchState } from './useBench';
 import type { PoseState } from './usePose';
 
@@ -48,9 +48,6 @@ interface Room {
 const NUDGE_DEGREES = 2;
 const NUDGE_METRES = 0.01;
 const DESK_STEP = 30;
-
-const plain = (chosen: Chosen): Record<string, number[]> =>
-  Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));
 
 export function useBenchActions(room: Room): void {
   const { clip, state, player, memory, keys, pose, change, onView, onKeys } = room;
@@ -88,21 +85,15 @@ export function useBenchActions(room: Room): void {
   };
   const here = chosen.length ? names.indexOf(chosen[chosen.length - 1]) : -1;
   const ofChosen = chosen.length ? chosen : names;
-  const landing = (time: number) => (memory.snap ? Math.floor(time + 0.5) : time);
-  const round = (time: number) =>
-    bench.is_cycle && (time < 0 || time > length) ? (time + length) % length : time;
-  /** The answer says where the keys lie; until then they are taken to lie where they were sent, so
-   * that the next press need not wait for it. */
-  const retime = (edit: ClipEdit, to: (time: number) => number) => {
-    onKeys(shifted(keys, (time) => round(landing(to(time)))));
-    make(edit);
-  };
   const move = (frames: number) => {
     if (!countOf(keys)) return;
-    retime(
-      { kind: 'move_keys', chosen: plain(keys), frames, ripple: false, snap: memory.snap },
-      (time) => time + frames,
-    );
+    make({
+      kind: 'move_keys',
+      chosen: writtenKeys(keys),
+      frames,
+      ripple: false,
+      snap: memory.snap,
+    });
   };
   /** What is chosen, or the playhead, and everything that follows. */
   const ripple = (frames: number) => {
@@ -110,27 +101,27 @@ export function useBenchActions(room: Room): void {
       ? keys
       : chosenAt(bench, names, (time) => time >= player.frame && time < length);
     if (countOf(chosen))
-      make({ kind: 'move_keys', chosen: plain(chosen), frames, ripple: true, snap: memory.snap });
+      make({
+        kind: 'move_keys',
+        chosen: writtenKeys(chosen),
+        frames,
+        ripple: true,
+        snap: memory.snap,
+      });
   };
   const widen = (frames: number) => {
     const span = spanOf(keys);
     if (!span || span[0] === span[1]) return;
-    const [first, last] = span;
-    const factor = (last - first + frames) / (last - first);
-    if (factor <= 0) return;
-    retime(
-      { kind: 'scale_keys', chosen: plain(keys), pivot: first, factor, snap: memory.snap },
-      (time) => first + (time - first) * factor,
-    );
+    make({ kind: 'widen_keys', chosen: writtenKeys(keys), frames, snap: memory.snap });
   };
   const raise = (way: 1 | -1) => {
     if (!countOf(keys)) return;
     const first = bench.curves.find((curve) => keys[curve.channel]);
     if (!first) return;
-    make({ kind: 'shift_values', chosen: plain(keys), by: way * WRITTEN[first.unit].nudge });
+    make({ kind: 'shift_values', chosen: writtenKeys(keys), by: way * WRITTEN[first.unit].nudge });
   };
   const spans = (span: 'hold' | 'even' | 'eased' | 'free') => {
-    if (countOf(keys)) make({ kind: 'set_spans', chosen: plain(keys), span });
+    if (countOf(keys)) make({ kind: 'set_spans', chosen: writtenKeys(keys), span });
   };
   const turn = (axis: 'forward' | 'right', degrees: number) => {
     if (here < 0 || !clip.may_change) return;
@@ -165,7 +156,7 @@ export function useBenchActions(room: Room): void {
       return;
     }
     onKeys({});
-    make({ kind: 'delete_keys', chosen: plain(keys) });
+    make({ kind: 'delete_keys', chosen: writtenKeys(keys) });
   };
   const paste = (mirrored: boolean) => {
     const held = copied();
@@ -295,7 +286,7 @@ export function useBenchActions(room: Room): void {
     raise: () => raise(1),
     lower: () => raise(-1),
     reverse: () => {
-      if (countOf(keys)) make({ kind: 'reverse_keys', chosen: plain(keys) });
+      if (countOf(keys)) make({ kind: 'reverse_keys', chosen: writtenKeys(keys) });
     },
     duplicate: () => {
       if (copyKeys(bench, keys)) paste(false);

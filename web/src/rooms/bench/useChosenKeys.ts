@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Chosen, Clip, ClipEdit } from '../../api/clips';
-import { stillKeyed } from './sheet';
+import { countOf, stillKeyed } from './sheet';
 import type { BenchState } from './useBench';
 
 /**
@@ -29,9 +29,12 @@ export function useChosenKeys(state: BenchState, bench: Clip['bench']) {
   const onEdit = useCallback(
     (edit: ClipEdit) => {
       goAlong();
-      state.edit(edit);
+      // Pressed again before the answer: about the same keys, wherever they have landed by then.
+      const about = 'chosen' in edit ? edit.chosen : null;
+      const isAboutThem = about !== null && countOf(about) === countOf(choice.keys);
+      state.edit(edit, isSaving && !choice.isNewer && isAboutThem);
     },
-    [goAlong, state.edit],
+    [goAlong, state.edit, isSaving, choice],
   );
   const onPreview = useCallback(
     (edit: ClipEdit | null) => {

@@ -8,7 +8,13 @@
 import { Store } from '../../app/store';
 
 export type Step<Edit> =
-  | { readonly kind: 'edit'; readonly token: string; readonly edit: Edit }
+  | {
+      readonly kind: 'edit';
+      readonly token: string;
+      readonly edit: Edit;
+      /** It is about what the step before it was about, wherever that lies then. */
+      readonly follows?: true;
+    }
   | { readonly kind: 'walk'; readonly token: string; readonly way: 'undo' | 'redo' };
 
 /** What came of sending a step. */

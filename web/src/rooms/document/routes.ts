@@ -33,6 +33,8 @@ export interface Routes<View, Edit> {
     token: string | null,
     known?: View,
   ) => Promise<Outcome<View>>;
+  /** An edit of what was chosen, where that has landed since. */
+  readonly follow?: (edit: Edit, landed: Chosen) => Edit;
   readonly walk: (id: string, way: 'undo' | 'redo', base: number) => Promise<View>;
   readonly goBack: (id: string, revision: number, base: number) => Promise<View>;
 }

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Trouble } from '../../api/client';
 import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
@@ -21,7 +21,8 @@ export interface DocumentState<View, Edit> {
   readonly line: LineState<Edit>;
   /** Who changed the document while an edit was on its way, and how. */
   readonly theirs: Head | null;
-  readonly edit: (edit: Edit) => void;
+  /** Make an edit; one that `follows` is about what the one before it was about. */
+  readonly edit: (edit: Edit, follows?: boolean) => void;
   readonly showPreview: (edit: Edit | null) => void;
   readonly undo: () => void;
   readonly redo: () => void;
@@ -39,13 +40,16 @@ async function send<View extends Viewed, Edit>(
   id: string,
   step: Step<Edit>,
   known: View | undefined,
+  landed: Chosen | null,
 ): Promise<Sent<Outcome<View>>> {
   const base = known?.revision ?? 0;
   try {
     if (step.kind === 'walk') {
       return { is: 'made', outcome: { view: await routes.walk(id, step.way, base), notes: [] } };
     }
-    return { is: 'made', outcome: await routes.send(id, step.edit, base, step.token, known) };
+    const edit =
+      step.follows && landed ? (routes.follow?.(step.edit, landed) ?? step.edit) : step.edit;
+    return { is: 'made', outcome: await routes.send(id, edit, base, step.token, known) };
   } catch (problem) {
     if (!(problem instanceof Trouble)) return { is: 'refused', problem };
     if (problem.isUnreachable) return { is: 'unreachable' };
@@ -95,15 +99,18 @@ export function useDocument<View extends Viewed, Edit>(
   const { preview, show, stopAsking, clear, isWished } = usePreview(routes, id, standing);
   const [landed, setLanded] = useState<Chosen | null>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
+  // Where the last edit left what it was about: the next one in the line may go on from there.
+  const left = useRef<Chosen | null>(null);
 
   const [line] = useState(
     () =>
       new EditLine<Outcome<View>, Edit>(
         {
-          send: (step) => send(routes, id, step, standing()),
+          send: (step) => send(routes, id, step, standing(), left.current),
           onMade: ({ view, notes, chosen }) => {
             settle(view);
             clear();
+            left.current = chosen ?? null;
             // While more is on its way, only the last of them tells what is chosen in the end.
             if (chosen && !line.snapshot().waiting) setLanded(chosen);
             if (notes.length) notices.say(notes.join(' '));
@@ -133,9 +140,10 @@ export function useDocument<View extends Viewed, Edit>(
   const isGone = useHeads({ routes, id, isHere, standing, isBusy, reread });
 
   const edit = useCallback(
-    (wanted: Edit) => {
+    (wanted: Edit, follows = false) => {
       stopAsking();
-      line.add({ kind: 'edit', token: newId(), edit: wanted });
+      const step = { kind: 'edit', token: newId(), edit: wanted } as const;
+      line.add(follows ? { ...step, follows: true } : step);
     },
     [line, stopAsking],
   );
