@@ -51,6 +51,24 @@ describe('frame packs', () => {
     expect(drawingIn(pack, 'odo', 'eyes', 1)).toBe(0);
   });
 
+  it('keep the joints of each frame apart, and the frames of each array', () => {
+    const count = (size: number) => Array.from({ length: 3 * 2 * size }, (_, k) => k);
+    const three = readFramePack(
+      packed({
+        'odo/positions': { dtype: 'F32', shape: [3, 2, 3], bytes: floats(...count(3)) },
+        'odo/rotations': { dtype: 'F32', shape: [3, 2, 4], bytes: floats(...count(4)) },
+        'odo/scales': { dtype: 'F32', shape: [3, 2, 3], bytes: floats(...count(3)) },
+        'odo/travel': { dtype: 'F32', shape: [3, 3], bytes: floats(0, 1, 2, 3, 4, 5, 6, 7, 8) },
+      }),
+    );
+    const middle = poseIn(three, 'odo', 1);
+    expect([...(middle?.positions ?? [])]).toEqual([6, 7, 8, 9, 10, 11]);
+    expect([...(middle?.rotations ?? [])]).toEqual([8, 9, 10, 11, 12, 13, 14, 15]);
+    expect([...(middle?.scales ?? [])]).toEqual([6, 7, 8, 9, 10, 11]);
+    expect([...(middle?.travel ?? [])]).toEqual([3, 4, 5]);
+    expect([...(poseIn(three, 'odo', 2)?.rotations ?? [])].at(-1)).toBe(23);
+  });
+
   it('tell their frames and their bytes, and have no pose beyond them', () => {
     expect(framesIn(pack)).toBe(2);
     expect(bytesIn(pack)).toBe(2 + 24 + 32 + 24 + 8);

@@ -8,10 +8,10 @@ export function Mark() {
       strokeLinecap="round"
       aria-hidden="true"
     >
-      <circle cx="14" cy="14" r="11.6" stroke="#22303C" strokeWidth="1.7" fill="#FFFDF8" />
+      <circle cx="14" cy="14" r="11.6" stroke="var(--ink)" strokeWidth="1.7" fill="var(--card)" />
       <path
         d="M14 4.6v1.9M23.4 14h-1.9M14 23.4v-1.9M4.6 14h1.9"
-        stroke="#22303C"
+        stroke="var(--ink)"
         strokeWidth="1.4"
       />
       <path
@@ -19,7 +19,7 @@ export function Mark() {
         stroke="#A8650C"
         strokeWidth="1.9"
       />
-      <circle cx="14" cy="14" r="1.7" fill="#22303C" />
+      <circle cx="14" cy="14" r="1.7" fill="var(--ink)" />
     </svg>
   );
 }

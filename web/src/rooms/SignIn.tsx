@@ -90,7 +90,7 @@ function StrandsPlate() {
       viewBox={`0 0 ${WIDTH} 800`}
       preserveAspectRatio="xMidYMid slice"
     >
-      <g fill="none" stroke="#22303C" strokeWidth="1.1" opacity="0.62">
+      <g fill="none" stroke="var(--ink)" strokeWidth="1.1" opacity="0.62">
         {threads.map(({ source, played, k }) => (
           <path
             key={k}
@@ -99,7 +99,7 @@ function StrandsPlate() {
           />
         ))}
       </g>
-      <path d={`M0 230H${WIDTH}M0 570H${WIDTH}`} stroke="#22303C" strokeWidth="1.6" />
+      <path d={`M0 230H${WIDTH}M0 570H${WIDTH}`} stroke="var(--ink)" strokeWidth="1.6" />
       {threads
         .filter(({ k }) => k % 22 === 11)
         .map(({ source, played, k }) => (
@@ -107,11 +107,18 @@ function StrandsPlate() {
             <path
               d={`M${played} 230C${played} 400 ${source} 400 ${source} 570`}
               fill="none"
-              stroke="#D98A1F"
+              stroke="var(--lamp)"
               strokeWidth="3"
             />
-            <circle cx={played} cy="230" r="8" fill="#D98A1F" stroke="#22303C" strokeWidth="2" />
-            <circle cx={source} cy="570" r="4.5" fill="#22303C" />
+            <circle
+              cx={played}
+              cy="230"
+              r="8"
+              fill="var(--lamp)"
+              stroke="var(--ink)"
+              strokeWidth="2"
+            />
+            <circle cx={source} cy="570" r="4.5" fill="var(--ink)" />
           </g>
         ))}
     </svg>

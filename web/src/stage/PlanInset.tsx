@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
-import { AMBER, GRAPHITE, INK, NON_PHOTO_BLUE, SHEET } from './colour';
+import { AMBER, GOOD, GRAPHITE, INK, NON_PHOTO_BLUE, SHEET } from './colour';
 import type { StageScene } from './scene';
 import { sharp } from './sharp';
 import { tracePoints } from './tracing';
@@ -13,7 +13,7 @@ interface Props {
   readonly frames: FrameStore;
 }
 
-const PATH = '#2C8C74';
+const PATH = GOOD;
 const MARGIN = 20;
 const MOST_POINTS = 240;
 const LEAST_METRES = 2;

@@ -1,7 +1,10 @@
-/** Mixing two #rrggbb colours. */
+/** The theme's colours for Canvas, and mixing two of them. */
+
+import theme from '../app/theme.css?raw';
 
 const mixed = new Map<string, string>();
 
+/** From one #rrggbb to another. */
 export function mix(a: string, b: string, share: number): string {
   const key = `${a}${b}${share}`;
   const known = mixed.get(key);
@@ -18,18 +21,30 @@ export function mix(a: string, b: string, share: number): string {
   return result;
 }
 
-/** The stage's inks and papers: the tokens of the theme, for Canvas. */
-export const INK = '#22303C';
-export const SHEET = '#FBF8F1';
-export const NON_PHOTO_BLUE = '#8CC9E8';
-export const PENCIL_BLUE = '#2F6DB5';
-export const PENCIL_RED = '#C8452F';
-export const AMBER = '#D98A1F';
-export const GRAPHITE = '#5C6670';
-export const PAPER = '#F4EFE4';
-export const RULE_SOFT = '#E6DFD0';
-export const RULE_STRONG = '#B9AE98';
-export const LAMP_WASH = '#F7E6C9';
-export const AFTER_TEXT = '#A93621';
-export const VIRIDIAN = '#1C6C58';
-export const PLUM = '#7A4E8A';
+/** The inks and papers that canvases paint with: the tokens of the theme, which says them once. */
+const SAID = new Map(
+  [...theme.matchAll(/--([a-z-]+): (#[0-9a-f]{6});/g)].map(([, name, colour]) => [name, colour]),
+);
+
+function token(name: string): string {
+  const colour = SAID.get(name);
+  if (!colour) throw new Error(`The theme has no colour --${name}.`);
+  return colour;
+}
+
+export const INK = token('ink');
+export const SHEET = token('sheet');
+export const NON_PHOTO_BLUE = token('non-photo');
+export const PENCIL_BLUE = token('before');
+export const PENCIL_RED = token('after');
+export const AMBER = token('lamp');
+export const GRAPHITE = token('graphite');
+export const PAPER = token('paper');
+export const RULE_SOFT = token('rule-soft');
+export const RULE_STRONG = token('rule-strong');
+export const LAMP_WASH = token('lamp-wash');
+export const BEFORE_TEXT = token('before-text');
+export const GOOD = token('good');
+export const AFTER_TEXT = token('after-text');
+export const VIRIDIAN = token('good-text');
+export const PLUM = token('plum');

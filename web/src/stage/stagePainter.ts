@@ -3,7 +3,16 @@
 import type { PosedFigure } from '../api/framePack';
 import { paintArc } from './arcs';
 import { type Camera, type Orbit, orbitCamera, project } from './camera';
-import { AMBER, GRAPHITE, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
+import {
+  AFTER_TEXT,
+  AMBER,
+  BEFORE_TEXT,
+  GRAPHITE,
+  INK,
+  PENCIL_BLUE,
+  PENCIL_RED,
+  SHEET,
+} from './colour';
 import { paintGrid, paintShade } from './ground';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
@@ -104,7 +113,7 @@ function paintGhosts(
     const pose = ghosts.spread ? aside(seen, camera, side * rank * SPREAD_METRES) : seen;
     const colour = side < 0 ? PENCIL_BLUE : PENCIL_RED;
     paintGhost(context, figure.costume, pose, camera, ghostOf(colour, faint), playing);
-    paintNumber(context, scene, camera, pose, at, side < 0 ? '#285F9F' : '#A93621', false);
+    paintNumber(context, scene, camera, pose, at, side < 0 ? BEFORE_TEXT : AFTER_TEXT, false);
   }
 }
 
