@@ -1,6 +1,5 @@
 """Making, editing and walking documents of every kind (rules 8.1 to 8.3)."""
 
-import hashlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,7 +10,7 @@ from pydantic import BaseModel
 from accounts.models import Production
 
 from . import history, telling
-from .kinds import Edited, Kind, Opened, kind_of
+from .kinds import Edited, Kind, Opened, edit_digest, kind_of
 from .memory import memory
 from .models import Document, Revision
 from .opening import Shelf, keep, name_of, open_as, opened
@@ -126,5 +125,4 @@ def _made(row: Document, before: Opened[Any], edit: BaseModel) -> Outcome:
 
 
 def _key(before: Opened[Any], edit: BaseModel) -> tuple[str, ...]:
-    name = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
-    return ("edited", before.content, before.made_from, name)
+    return ("edited", before.content, before.made_from, edit_digest(edit))

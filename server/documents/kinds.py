@@ -4,9 +4,12 @@ Reading, saving, undoing, histories, uses, the library's columns and the routes 
 A worked example of a new kind is in docs/a-new-kind.md.
 """
 
+import hashlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, Generic, Protocol, TypeVar
+
+from pydantic import BaseModel
 
 from .models import Document
 
@@ -79,6 +82,11 @@ class Kind(Generic[D, E]):
     edit: "Callable[[Shelf, Opened[D], E], tuple[Opened[D], Edited]]"
     facts: Callable[[Opened[D]], Facts]
     keep: Callable[[Opened[D], str], None] = lambda opened, name: None
+
+
+def edit_digest(edit: BaseModel) -> str:
+    """A short name of exactly this edit, for what is worked out of it."""
+    return hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
 
 
 _KINDS: dict[str, Kind[Any, Any]] = {}

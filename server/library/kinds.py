@@ -1,13 +1,12 @@
 """Figures and clips, as kinds of documents."""
 
-import hashlib
 from typing import Any
 
 import numpy as np
 from pydantic import BaseModel
 
 from documents import blocks
-from documents.kinds import Facts, Kind, Opened
+from documents.kinds import Facts, Kind, Opened, edit_digest
 from documents.memory import memory
 from documents.opening import Shelf
 from elastic_core.clip.document import Clip
@@ -150,8 +149,7 @@ def _edit_clip(shelf: Shelf, before: Opened[Clip], edit: Any) -> tuple[Opened[Cl
     samples = None if edited.clip.is_keyed else made.samples
     lead_in = made.lead_in if edited.clip.lead_in else None
     after = Made(edited.clip, made.figure, samples, lead_in)
-    digest = hashlib.sha256(edit.model_dump_json().encode()).hexdigest()[:16]
-    content = f"{before.content}:{digest}"
+    content = f"{before.content}:{edit_digest(edit)}"
     weighs = weighs_made(after)
     return Opened(edited.clip, after, content, before.made_from, weighs=weighs), edited
 
