@@ -47,6 +47,10 @@ DATABASES = {
         default="postgresql://hours@127.0.0.1:54321/hours", conn_max_age=60, conn_health_checks=True
     )
 }
+# The same few queries are asked all the time: the database keeps their plans.
+DATABASES["default"].setdefault("OPTIONS", {}).update(
+    {"server_side_binding": True, "prepare_threshold": 5}
+)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 LANGUAGE_CODE = "en-gb"
