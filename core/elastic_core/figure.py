@@ -1,8 +1,9 @@
 """Figures: trees of joints, their rest pose and forward kinematics (rules 2.1 to 2.3)."""
 
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
 from pydantic import AfterValidator, Field, field_validator
@@ -21,6 +22,7 @@ def _known_order(order: str) -> str:
     return order
 
 
+T = TypeVar("T")
 Vector = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
 EulerOrder = Annotated[str, AfterValidator(_known_order)]
@@ -118,6 +120,17 @@ class Figure(Frozen):
                 heights.append(placed.positions[0, place, 1] + tip[1:2])
         every = np.concatenate(heights)
         return float(every.max() - every.min())
+
+    @cached_property
+    def _once(self) -> dict[Hashable, Any]:
+        return {}
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What follows from the figure alone, worked out once for it under a key."""
+        if key not in self._once:
+            self._once[key] = make()
+        found: T = self._once[key]
+        return found
 
     def place_of(self, name: str) -> int:
         """Where a joint stands in the list. Raises Refusal for a joint that it lacks."""

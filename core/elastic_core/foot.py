@@ -57,6 +57,10 @@ class Foot:
 
 def foot_of(figure: Figure, leg: Leg) -> Foot | None:
     """The foot at the end of a leg; none where it has no toes to roll over."""
+    return figure.once(("foot", leg), lambda: _foot_of(figure, leg))
+
+
+def _foot_of(figure: Figure, leg: Leg) -> Foot | None:
     if leg.toe is None or figure.parents[leg.toe] != leg.foot:
         return None
     rest = figure.at_rest

@@ -33,7 +33,7 @@ def aimed(down: Array, forward: Array) -> Array:
     """
     up = unit(-down)
     ahead = unit(forward - up * (forward * up).sum(axis=-1, keepdims=True))
-    return rotation.from_basis(np.cross(up, ahead), up, ahead)
+    return rotation.from_basis(rotation.cross(up, ahead), up, ahead)
 
 
 def unit(v: Array) -> Array:

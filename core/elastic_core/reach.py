@@ -97,7 +97,8 @@ def _bend_of(figure: Figure, placed: Placed, limb: Limb) -> Array:
     out = (bend - start) - along * ((bend - start) * along).sum(axis=-1, keepdims=True)
     reach = limb_length_metres(figure, limb)
     weight = np.clip(np.linalg.norm(out, axis=-1, keepdims=True) / (LEAST_BEND * reach), 0.0, 1.0)
-    usual = rotation.rotate(placed.rotations[:, limb.upper], _usual_bend(figure, limb))
+    at_rest = figure.once(("usual bend", limb), lambda: _usual_bend(figure, limb))
+    usual = rotation.rotate(placed.rotations[:, limb.upper], at_rest)
     towards: Array = unit(out) * weight + usual * (1 - weight)
     return towards
 

@@ -98,6 +98,14 @@ def vector(q: Array) -> Array:
     return q[..., 1:] * np.where(still, 2.0, angle / np.where(still, 1.0, sine))
 
 
+def cross(a: Array, b: Array) -> Array:
+    """The cross product of vectors. Shapes [..., 3] → [..., 3]. For a few frames several times faster
+    than NumPy's, which first finds out which axes are meant."""
+    ax, ay, az = a[..., 0], a[..., 1], a[..., 2]
+    bx, by, bz = b[..., 0], b[..., 1], b[..., 2]
+    return np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=-1)
+
+
 def least(a: Array, b: Array) -> Array:
     """The least rotation that takes direction `a` to `b`, of any length but 0. [..., 3] → [..., 4].
 
@@ -108,10 +116,10 @@ def least(a: Array, b: Array) -> Array:
     length = np.linalg.norm(half, axis=-1, keepdims=True)
     opposite = length < 1e-7
     aside = np.eye(3)[np.abs(a).argmin(axis=-1)]
-    middle = np.where(opposite, _unit(np.cross(a, aside)), half / np.where(opposite, 1.0, length))
+    middle = np.where(opposite, _unit(cross(a, aside)), half / np.where(opposite, 1.0, length))
     # From a to halfway is half the turn: its cosine and sine are the quaternion's parts.
     cosine = np.where(opposite, 0.0, (a * middle).sum(axis=-1, keepdims=True))
-    return np.concatenate([cosine, np.where(opposite, middle, np.cross(a, middle))], axis=-1)
+    return np.concatenate([cosine, np.where(opposite, middle, cross(a, middle))], axis=-1)
 
 
 def _unit(v: Array) -> Array:

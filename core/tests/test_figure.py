@@ -115,3 +115,16 @@ def test_blending_at_the_ends_gives_the_ends() -> None:
     assert np.abs(mixed.rotations[0] - a.rotations[0]).max() < 1e-12
     assert rotation.angle_between(mixed.rotations[4], b.rotations[4]).max() < 1e-7
     assert np.allclose(mixed.travel[2], (a.travel[2] + b.travel[2]) / 2)
+
+
+def test_what_follows_from_a_figure_is_worked_out_once_and_not_for_its_copy() -> None:
+    figure = small_figure()
+    made: list[int] = []
+
+    def make() -> int:
+        made.append(len(made))
+        return made[-1]
+
+    assert [figure.once("key", make) for _ in range(3)] == [0, 0, 0]
+    assert figure.once("another", make) == 1
+    assert figure.model_copy(update={"name": "Other"}).once("key", make) == 2

@@ -109,3 +109,10 @@ def test_the_least_turn_takes_one_direction_to_another_also_to_its_opposite(seed
     cosine = (a * b).sum(-1) / np.linalg.norm(a, axis=-1) / np.linalg.norm(b, axis=-1)
     angle = rotation.angle_between(np.tile(rotation.IDENTITY, (20, 1)), turn)
     assert np.abs(angle - np.arccos(np.clip(cosine, -1, 1))).max() < 1e-5
+
+
+def test_the_cross_product_is_numpys() -> None:
+    chance = np.random.default_rng(11)
+    a, b = chance.normal(size=(2, 7, 5, 3))
+    assert np.array_equal(rotation.cross(a, b), np.cross(a, b))
+    assert np.array_equal(rotation.cross(a, b[0, 0]), np.cross(a, b[0, 0]))
