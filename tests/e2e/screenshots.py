@@ -1,17 +1,18 @@
 """Takes the pictures in docs/screenshots, from the demo and a made-up take."""
 
 import io
+import os
 import tempfile
 from pathlib import Path
 
 from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
-from core.tests.makes import colons_make, slow_make, tabs_make
+from core.tests.makes import colons_make, long_take, slow_make, tabs_make
 
 from .bench_room import LENS, Bench
 from .desk import COUNTS_WHAT_IS_ASKED, Desk, still
-from .site import ROOT, served
+from .site import ROOT, Site, new_site
 
 FILES = {
     "quay_walk.bvh": colons_make(),
@@ -108,12 +109,44 @@ def bench_pictures(desk: Desk) -> None:
     page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
+def under_way(desk: Desk, site: Site, folder: Path) -> None:
+    """A long take on its way in, and another that is read."""
+    page = desk.page
+    takes = [folder / "harbour round saturday.bvh", folder / "capstan shift.bvh"]
+    for take_file, frames in zip(takes, (9000, 5200), strict=True):
+        take_file.write_bytes(long_take(frames))
+    page.get_by_test_id("motion-file").set_input_files(takes)
+    page.get_by_role("button", name="Bring in all 2").wait_for()
+    page.get_by_role("button", name="Bring it in").click()
+    site.freeze_worker_in("bring in")
+    page.get_by_role("button", name="Cancel", exact=True).last.click()
+    page.get_by_role("region", name="Long work").get_by_text("frames kept").wait_for()
+    take(page, "library-under-way")
+    page.get_by_role("button", name="Cancel Harbour round saturday").click()
+    site.thaw_worker()
+    for _ in range(3):
+        page.get_by_role("button", name="Put away").first.click()
+        still(page)
+    page.get_by_role("region", name="Long work").wait_for(state="detached")
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     for name, data in FILES.items():
         (folder / name).write_bytes(data)
-    with served("hours_screenshots") as address, sync_playwright() as playwright:
+    site = new_site("hours_screenshots", os.environ["DATABASE_URL"])
+    site.start()
+    site.start_worker()
+    try:
+        pictures(site, folder)
+    finally:
+        site.stop()
+
+
+def pictures(site: Site, folder: Path) -> None:
+    address = site.address
+    with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox"]
         )
@@ -130,6 +163,7 @@ def main() -> None:
         take(page, "import")
         page.get_by_role("button", name="Cancel").last.click()
         take(page, "library")
+        under_way(desk, site, folder)
         page.get_by_role("button", name="People").click()
         take(page, "people")
         page.get_by_role("button", name="Close").click()

@@ -48,6 +48,23 @@ class Site:
             work, cwd=SERVER, env=self.environment, start_new_session=True
         )
 
+    def freeze_worker_in(self, kind: str) -> None:
+        """Stop the worker's clock as soon as it is some way into a job of this kind."""
+        assert self.worker
+        told = "SELECT figure FROM jobs_job WHERE kind = %s AND state = 'running' AND figure > 0"
+        with psycopg.connect(self.environment["DATABASE_URL"], autocommit=True) as connection:
+            for _ in range(3000):
+                if connection.execute(told, [kind]).fetchone():
+                    break
+                time.sleep(0.005)
+            else:
+                raise RuntimeError("No worker began it.")
+        os.killpg(self.worker.pid, signal.SIGSTOP)
+
+    def thaw_worker(self) -> None:
+        assert self.worker
+        os.killpg(self.worker.pid, signal.SIGCONT)
+
     def kill_worker(self) -> None:
         if self.worker is not None:
             os.killpg(self.worker.pid, signal.SIGKILL)

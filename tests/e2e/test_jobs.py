@@ -2,17 +2,15 @@
 
 import os
 import re
-import signal
 from collections.abc import Iterator
 from pathlib import Path
 
-import psycopg
 import pytest
 from playwright.sync_api import Page, expect
 
 from core.tests.makes import long_take
 
-from .desk import Desk, until
+from .desk import Desk
 from .site import Site, new_site
 
 FRAMES = 9000
@@ -33,15 +31,6 @@ def take(tmp_path_factory: pytest.TempPathFactory) -> Path:
     path.write_bytes(long_take(FRAMES))
     assert path.stat().st_size > 10 << 20
     return path
-
-
-def freeze_under_way(site: Site, page: Page, kind: str) -> None:
-    """Stop the worker's clock as soon as it is some way into a job of this kind."""
-    told = "SELECT figure FROM jobs_job WHERE kind = %s AND state = 'running' AND figure > 0"
-    assert site.worker
-    with psycopg.connect(site.environment["DATABASE_URL"], autocommit=True) as connection:
-        until(page, lambda: connection.execute(told, [kind]).fetchone())
-    os.killpg(site.worker.pid, signal.SIGSTOP)
 
 
 def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
@@ -65,7 +54,7 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     sheet.get_by_role("button", name="Bring it in").click()
 
     # Its bar moves; then the worker is killed, and the bar stands where it was, also after a reload.
-    freeze_under_way(site, page, "bring in")
+    site.freeze_worker_in("bring in")
     figure = sheet.get_by_text(re.compile(r"^[\d,]+ of 9,000 frames .*, \d+ %$"))
     expect(figure).to_be_visible()
     stood = figure.inner_text()
@@ -92,11 +81,10 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     expect(sheet.get_by_label("Name", exact=True)).to_have_value("Harbour round")
     sheet.get_by_label("Name", exact=True).fill("Never")
     sheet.get_by_role("button", name="Bring it in").click()
-    freeze_under_way(site, page, "bring in")
+    site.freeze_worker_in("bring in")
     sheet.get_by_role("button", name="Cancel Never").click()
     expect(sheet.get_by_text("Stopping …")).to_be_visible()
-    assert site.worker
-    os.killpg(site.worker.pid, signal.SIGCONT)
+    site.thaw_worker()
     expect(sheet.get_by_text("Cancelled.")).to_be_visible()
     sheet.get_by_role("button", name="Cancel", exact=True).click()
     assert page.get_by_role("link", name=re.compile("^Never")).count() == 0
