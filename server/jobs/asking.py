@@ -15,8 +15,8 @@ from .tasks import carry_out
 
 
 def ask(kind: JobKind[W], production: Production, person: User, title: str, wish: W) -> Job:
-    """The job of this wish: the one there is, under way or done, or a new one."""
-    content = _content(kind, wish)
+    """The person's job of this wish: the one there is, under way or done, or a new one."""
+    content = _content(kind, wish, person)
     known = production.jobs.exclude(state__in=(Job.State.REFUSED, Job.State.CANCELLED))
     found = known.filter(content=content).first()
     if found is None:
@@ -34,8 +34,8 @@ def ask(kind: JobKind[W], production: Production, person: User, title: str, wish
         except IntegrityError:
             # Someone asked for the same in the same moment.
             return known.get(content=content)
-    elif found.seen or found.person_id != person.pk:
-        Job.objects.filter(pk=found.pk).update(seen=False, person=person)
+    elif found.seen:
+        Job.objects.filter(pk=found.pk).update(seen=False)
     return found
 
 
@@ -51,6 +51,6 @@ def cancel(job: Job) -> None:
         held.save(update_fields=("state", "ended", "is_cancelled"))
 
 
-def _content(kind: JobKind[W], wish: BaseModel) -> str:
-    asked = f"{kind.key} {kind.version} {wish.model_dump_json()}"
+def _content(kind: JobKind[W], wish: BaseModel, person: User) -> str:
+    asked = f"{kind.key} {kind.version} {person.pk} {wish.model_dump_json()}"
     return hashlib.sha256(asked.encode()).hexdigest()

@@ -11,7 +11,7 @@ from accounts.models import Production
 class Job(models.Model):
     """Something that takes a while, done by a worker for a person of a production.
 
-    `content` is the hash of what was asked: the same asked again is the same job. `tries` counts the
+    `content` is the hash of what was asked by whom: the same asked again is the same job. `tries` counts the
     workers that took it up; only the last of them may say what came of it. `figure` of `of` `unit`
     are done. A job that its person has `seen` the end of is listed no more.
     """

@@ -69,6 +69,10 @@ class ReadMotion(BaseModel):
 def read_motion(run: Run, wish: ReadMotion) -> None:
     """Read a kept motion file to its end and note where its rows stand; one that is wrong is refused."""
     kept = stored(run.production, wish.file)
+    if (known := _index_of(kept)) is not None:
+        with run.closing():
+            run.outcome = _read_outcome(wish, known)
+        return
     found = bvh.stream(files.pieces_of(kept))
     index = bvh.indexed(found, _told(run, found.declared_frames))
     with run.closing():
@@ -82,7 +86,11 @@ def read_motion(run: Run, wish: ReadMotion) -> None:
                 "starts": index.starts.astype("<i8").tobytes(),
             },
         )
-        run.outcome = {"file": wish.file, "says": [f"{len(index.starts) - 1:,} frames are read."]}
+        run.outcome = _read_outcome(wish, index)
+
+
+def _read_outcome(wish: ReadMotion, index: bvh.BvhIndex) -> dict[str, Any]:
+    return {"file": wish.file, "says": [f"{len(index.starts) - 1:,} frames are read."]}
 
 
 def _told(run: Run, declared: int) -> Callable[[int], None]:
@@ -91,7 +99,8 @@ def _told(run: Run, declared: int) -> Callable[[int], None]:
 
 def forget_unread(job: Job, wish: ReadMotion) -> None:
     """A file that could not be read, or is not wanted any more, is not kept."""
-    if job.state in Job.UNDER_WAY:
+    others = job.production.jobs.exclude(pk=job.pk).filter(wish=job.wish, kind=job.kind)
+    if job.state in Job.UNDER_WAY or others.filter(state__in=Job.UNDER_WAY).exists():
         return
     unread: Any = job.production.files.filter(sha256=wish.file, motion_index=None)
     unread.delete()

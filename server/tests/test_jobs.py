@@ -335,3 +335,24 @@ def test_the_clip_file_of_a_long_take_goes_out_in_pieces(
     assert np.array_equal(held.travel, there.travel)
     assert np.array_equal(held.rotations, there.rotations)
     assert all(np.array_equal(held.moves[joint], there.moves[joint]) for joint in there.moves)
+
+
+def test_two_people_read_the_same_file_and_one_cancels(demo: Demo, owner: Client) -> None:
+    user = User.objects.create_user("colleague")
+    Membership.objects.create(production_id=demo.production, user=user, role=Membership.Role.EDITOR)
+    colleague = client_of(user)
+    first, second = send(owner, demo, TAKE).json(), send(colleague, demo, TAKE).json()
+    assert first["id"] != second["id"]
+    owner.post(f"/api/jobs/{first['id']}/cancel")
+    work()
+    assert [job["state"] for job in jobs_of(owner, demo)] == ["cancelled"]
+    assert [job["says"] for job in jobs_of(colleague, demo)] == [["3,000 frames are read."]]
+    # What one has read, the other need not read again.
+    again = send(owner, demo, TAKE).json()
+    work()
+    done = owner.get(f"/api/jobs/{again['id']}").json()
+    assert (done["state"], done["of"], done["file"]) == (
+        "done",
+        0,
+        jobs_of(colleague, demo)[0]["file"],
+    )

@@ -1,12 +1,14 @@
 """A worker: does what is asked for, and takes up what a worker that died has left."""
 
 import asyncio
+from contextlib import suppress
 from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
 from procrastinate import App
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import ConnectorException
 
 # A worker that was not heard of for so many of its heartbeats is dead.
 BEATS_MISSED = 4
@@ -38,9 +40,11 @@ async def _work(app: App) -> None:
 async def _take_up(app: App, beat: float) -> None:
     """Again and again: jobs whose worker is dead wait once more for another."""
     while True:
-        stalled = await app.job_manager.get_stalled_jobs(
-            seconds_since_heartbeat=BEATS_MISSED * beat
-        )
-        for job in stalled:
-            await app.job_manager.retry_job(job)
+        # Where the database cannot be reached, there is nothing to take up until it is back.
+        with suppress(ConnectorException):
+            stalled = await app.job_manager.get_stalled_jobs(
+                seconds_since_heartbeat=BEATS_MISSED * beat
+            )
+            for job in stalled:
+                await app.job_manager.retry_job(job)
         await asyncio.sleep(beat)
