@@ -59,12 +59,15 @@ def _length(bones: Array) -> Array:
     return length
 
 
-def reached(figure: Figure, motion: Motion, limb: Limb, target: Array) -> Motion:
+def reached(
+    figure: Figure, motion: Motion, limb: Limb, target: Array, placed: Placed | None = None
+) -> Motion:
     """The motion with a limb's end at `target` [frames, 3] (world, metres), as far as it reaches.
 
     The limb bends in the plane it bent in, so a knee never flips; the end keeps its world rotation.
+    `placed` is the motion in the world, where it is known; other limbs may have been bent since.
     """
-    placed = forward(figure, motion)
+    placed = placed or forward(figure, motion)
     start, bend = placed.positions[:, limb.upper], placed.positions[:, limb.middle]
     end = placed.positions[:, limb.end]
     upper, lower = _length(bend - start), _length(end - bend)

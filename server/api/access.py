@@ -8,6 +8,7 @@ from django.http import Http404, HttpRequest
 
 from accounts.models import Membership
 from documents.models import Document
+from documents.opening import USED
 from elastic_core.errors import Refusal
 
 
@@ -36,7 +37,7 @@ def document(
         Document.objects.select_related("production")
         .only("kind", "name", "head", "standing", "production__name")
         .filter(pk=document_id, production__memberships__user=person(request))
-        .annotate(role=F("production__memberships__role"))
+        .annotate(role=F("production__memberships__role"), used=USED)
     )
     found = (rows.filter(kind=kind) if kind else rows).first()
     if found is None:

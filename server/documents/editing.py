@@ -118,7 +118,7 @@ def _made(row: Document, before: Opened[Any], edit: BaseModel) -> Outcome:
     found = memory.get(key)
     if found is None:
         kind = kind_of(row)
-        found = kind.edit(Shelf(row.production_id), before, edit)
+        found = kind.edit(Shelf.beside(row), before, edit)
         memory.put(key, found, found[0].weighs)
     after, edited = found
     return Outcome(row, after, edited.label, edited.notes, edited)

@@ -38,7 +38,7 @@ def hold_feet(
     held = [plant for plant in plants if plant.held]
     if not held:
         return Held(motion, 0.0, 0)
-    placed = forward(figure, motion)
+    start, placed = motion, forward(figure, motion)
     targets: list[tuple[Leg, Array]] = []
     lies = motion
     for leg in legs_of(figure):
@@ -60,8 +60,11 @@ def hold_feet(
         root_move = motion.root_move.copy(order="F")
         root_move[:, 1] -= drop
         motion = replace(motion, root_move=root_move)
+    if motion is not start:
+        placed = forward(figure, motion)
+    # A leg hangs on no other: both are seen as they were before either was bent.
     for leg, target in targets:
-        motion = reached(figure, motion, _limb(leg), target)
+        motion = reached(figure, motion, _limb(leg), target, placed)
     return Held(motion, float(drop.max() * 100), int(drop.argmax()))
 
 
