@@ -8,7 +8,8 @@ from ..channels import AXES, TRAVEL, motion_at_frames, motion_of, turns_of
 from ..clip.document import Clip
 from ..clip.playable import PlayableClip
 from ..curve import Beyond, Curve
-from ..cycle.feet import Held, hold_feet
+from ..cycle.feet import Held
+from ..cycle.held_before import hold_feet_as_before
 from ..cycle.mirror import with_other_half
 from ..cycle.travel import in_place
 from ..figure import Figure
@@ -51,7 +52,7 @@ def _travelling(clip: Clip, motion: Motion, times: Array) -> Motion:
 
 def held(figure: Figure, clip: Clip, motion: Motion) -> Held:
     """The motion with the clip's held feet kept in place."""
-    return hold_feet(figure, motion, clip.plants, round_of(clip))
+    return hold_feet_as_before(figure, motion, clip.plants, round_of(clip))
 
 
 def round_of(clip: Clip) -> tuple[int, Array] | None:
