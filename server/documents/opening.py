@@ -5,27 +5,13 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 from uuid import UUID
 
-from django.db.models import JSONField, QuerySet
-from django.db.models.expressions import RawSQL
+from django.db.models import QuerySet
 
 from elastic_core.errors import Refusal
 
 from .kinds import Opened, kind_of
 from .memory import memory
 from .models import Document, Revision
-
-# What a document uses, read together with it. Every drag asks for it tens of times a second, and this
-# is put together at once, where the same of expressions takes longer than the database does.
-USED = RawSQL(
-    """SELECT coalesce(jsonb_agg(jsonb_build_object(
-           'id', used.id, 'kind', used.kind, 'name', used.name,
-           'head', used.head, 'standing', used.standing)), '[]')
-       FROM documents_use JOIN documents_document used ON used.id = documents_use.used_id
-       WHERE documents_use.document_id = documents_document.id
-         AND used.production_id = documents_document.production_id""",
-    [],
-    output_field=JSONField(),
-)
 
 
 class Shelf:
@@ -37,7 +23,7 @@ class Shelf:
 
     @classmethod
     def beside(cls, row: Document) -> "Shelf":
-        """The production's documents, beside one of them; what it uses is known, where it was `USED`."""
+        """The production's documents, beside one of them; what it uses is known where it was read with it."""
         shelf = cls(row.production_id)
         for told in getattr(row, "used", ()):
             shelf._rows[told["id"]] = Document(production_id=row.production_id, **told)
