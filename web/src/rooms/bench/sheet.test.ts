@@ -6,6 +6,7 @@ import { favourEdit } from './FavourStrip';
 import {
   chosenAt,
   countOf,
+  isSameChoice,
   keyFrames,
   keysOf,
   merged,
@@ -85,6 +86,9 @@ test('choices are added and taken away', () => {
   const both = merged({ 'root.y': [6] }, { 'root.y': [0, 6], 'chest.turn.x': [3] });
   expect(both).toEqual({ 'root.y': [0, 6], 'chest.turn.x': [3] });
   expect(without(both, { 'root.y': [0, 6] })).toEqual({ 'chest.turn.x': [3] });
+  expect(isSameChoice(both, { 'chest.turn.x': [3], 'root.y': [6, 0] })).toBe(true);
+  expect(isSameChoice(both, { 'chest.turn.x': [3], 'root.y': [0, 7] })).toBe(false);
+  expect(isSameChoice(both, { 'root.y': [0, 6] })).toBe(false);
 });
 
 test('a cycle’s end is its start: it is no key frame of its own', () => {

@@ -161,6 +161,10 @@ export function stillKeyed(bench: Bench, chosen: Chosen): Chosen {
   return found;
 }
 
+/** Whether the very same keys are chosen. */
+export const isSameChoice = (a: Chosen, b: Chosen): boolean =>
+  countOf(a) === countOf(b) && countOf(without(a, b)) === 0;
+
 /** Chosen keys as an edit wants them. */
 export const writtenKeys = (chosen: Chosen): Record<string, number[]> =>
   Object.fromEntries(Object.entries(chosen).map(([name, times]) => [name, [...times]]));

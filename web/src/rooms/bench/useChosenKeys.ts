@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Chosen, Clip, ClipEdit } from '../../api/clips';
-import { countOf, stillKeyed } from './sheet';
+import { isSameChoice, stillKeyed } from './sheet';
 import type { BenchState } from './useBench';
 
 /**
@@ -31,7 +31,7 @@ export function useChosenKeys(state: BenchState, bench: Clip['bench']) {
       goAlong();
       // Pressed again before the answer: about the same keys, wherever they have landed by then.
       const about = 'chosen' in edit ? edit.chosen : null;
-      const isAboutThem = about !== null && countOf(about) === countOf(choice.keys);
+      const isAboutThem = about !== null && isSameChoice(about, choice.keys);
       state.edit(edit, isSaving && !choice.isNewer && isAboutThem);
     },
     [goAlong, state.edit, isSaving, choice],

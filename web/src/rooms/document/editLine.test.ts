@@ -8,10 +8,12 @@ const settled = () => new Promise((done) => setTimeout(done, 5));
 /** A line whose answers are given one by one; what it sent, and what it keeps. */
 function line(answers: Sent<number>[], kept: Step<string>[] = []) {
   const sent: string[] = [];
+  const befores: (number | null)[] = [];
   const keep = vi.fn();
   const ends = {
-    send: async (asked: Step<string>) => {
+    send: async (asked: Step<string>, before: number | null) => {
       sent.push(asked.token);
+      befores.push(before);
       return answers.shift() ?? made;
     },
     onMade: vi.fn(),
@@ -19,7 +21,7 @@ function line(answers: Sent<number>[], kept: Step<string>[] = []) {
     onLate: vi.fn(async () => {}),
     keep,
   };
-  return { line: new EditLine(ends, kept), sent, keep, ends };
+  return { line: new EditLine(ends, kept), sent, befores, keep, ends };
 }
 
 test('steps go out one after another, in order', async () => {
@@ -51,6 +53,21 @@ test('what was kept before a reload goes out after it', async () => {
   edits.resume();
   await settled();
   expect(sent).toEqual(['kept']);
+});
+
+test('a step may go on from the one before it, and never from one that was not made', async () => {
+  const { line: edits, befores } = line([
+    { is: 'made', outcome: 7 },
+    { is: 'unreachable' },
+    { is: 'made', outcome: 8 },
+    { is: 'refused', problem: 'no' },
+  ]);
+  for (const token of ['a', 'b', 'c', 'd', 'e']) edits.add(step(token));
+  await settled();
+  edits.resume();
+  await settled();
+  // b is sent twice, after a both times; d follows the refused c.
+  expect(befores).toEqual([null, 7, 7, 8, null, 2]);
 });
 
 test('a refused step is told and the next ones go on', async () => {

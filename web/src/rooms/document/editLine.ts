@@ -32,7 +32,8 @@ export interface LineState<Edit = unknown> {
 }
 
 interface Ends<Outcome, Edit> {
-  readonly send: (step: Step<Edit>) => Promise<Sent<Outcome>>;
+  /** `before` is what came of the step right before it; none where that one was not made. */
+  readonly send: (step: Step<Edit>, before: Outcome | null) => Promise<Sent<Outcome>>;
   readonly onMade: (outcome: Outcome) => void;
   readonly onRefused: (problem: unknown) => void;
   /** See what stands now, before anyone decides. */
@@ -45,6 +46,7 @@ const AGAIN_MS = 1500;
 export class EditLine<Outcome, Edit> {
   private steps: Step<Edit>[];
   private running = false;
+  private before: Outcome | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly store = new Store<LineState<Edit>>({
     waiting: 0,
@@ -91,12 +93,13 @@ export class EditLine<Outcome, Edit> {
     try {
       while (this.steps.length) {
         const step = this.steps[0];
-        const sent = await this.ends.send(step);
+        const sent = await this.ends.send(step, this.before);
         this.store.change({ unreachable: sent.is === 'unreachable' });
         if (sent.is === 'unreachable') {
           this.timer = setTimeout(this.resume, AGAIN_MS);
           return;
         }
+        this.before = sent.is === 'made' ? sent.outcome : null;
         if (sent.is === 'late') {
           await this.ends.onLate(step, sent.problem);
           if (step.kind === 'edit') {

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Trouble } from '../../api/client';
 import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
@@ -99,18 +99,15 @@ export function useDocument<View extends Viewed, Edit>(
   const { preview, show, stopAsking, clear, isWished } = usePreview(routes, id, standing);
   const [landed, setLanded] = useState<Chosen | null>(null);
   const [theirs, setTheirs] = useState<Head | null>(null);
-  // Where the last edit left what it was about: the next one in the line may go on from there.
-  const left = useRef<Chosen | null>(null);
 
   const [line] = useState(
     () =>
       new EditLine<Outcome<View>, Edit>(
         {
-          send: (step) => send(routes, id, step, standing(), left.current),
+          send: (step, before) => send(routes, id, step, standing(), before?.chosen ?? null),
           onMade: ({ view, notes, chosen }) => {
             settle(view);
             clear();
-            left.current = chosen ?? null;
             // While more is on its way, only the last of them tells what is chosen in the end.
             if (chosen && !line.snapshot().waiting) setLanded(chosen);
             if (notes.length) notices.say(notes.join(' '));
