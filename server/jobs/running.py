@@ -66,11 +66,15 @@ class Run:
             self._ours().update(state=Job.State.DONE, outcome=self.outcome, ended=timezone.now())
 
     def refuse(self, says: str) -> None:
-        self._ours().update(state=Job.State.REFUSED, says=says, ended=timezone.now())
+        """Say why it cannot be done; one that was cancelled meanwhile is cancelled."""
+        if not self._ours().update(state=Job.State.REFUSED, says=says, ended=timezone.now()):
+            self.stop()
 
     def stop(self) -> None:
         """Say that it is cancelled, if that is why it stopped."""
-        standing = Job.objects.filter(pk=self.job.pk, tries=self.job.tries, is_cancelled=True)
+        standing = Job.objects.filter(
+            pk=self.job.pk, tries=self.job.tries, state=Job.State.RUNNING, is_cancelled=True
+        )
         standing.update(state=Job.State.CANCELLED, ended=timezone.now())
 
     def _ours(self) -> Any:

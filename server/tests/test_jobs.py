@@ -14,6 +14,7 @@ from accounts.models import Membership
 from core.tests.motions import FileStyle, bvh_text, bvh_values
 from documents.memory import memory
 from documents.models import Document
+from elastic_core.errors import Refusal
 from elastic_core.formats import bvh, bvh_rows
 from elastic_core.formats.bvh_clip import Wanted, bring_in
 from elastic_core.formats.clip_file import ClipFile
@@ -356,3 +357,18 @@ def test_two_people_read_the_same_file_and_one_cancels(demo: Demo, owner: Client
         0,
         jobs_of(colleague, demo)[0]["file"],
     )
+
+
+def test_what_is_cancelled_while_it_is_refused_is_cancelled(
+    demo: Demo, owner: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    send(owner, demo, TAKE)
+
+    def cancelled_and_refused(run: Run) -> None:
+        cancelled(owner, run)
+        raise Refusal("No.")
+
+    on_progress(monkeypatch, 2, cancelled_and_refused)
+    work()
+    assert [job["state"] for job in jobs_of(owner, demo)] == ["cancelled"]
+    assert StoredFile.objects.count() == 0
