@@ -10,6 +10,7 @@ from .colour import Colour
 from .errors import Refusal
 from .frozen import Frozen
 from .names import Id, Name
+from .quantities import Frame
 
 
 class Beat(Frozen):
@@ -18,8 +19,8 @@ class Beat(Frozen):
     id: Id
     name: str = Field(min_length=1, max_length=120)
     colour: Colour = "ochre"
-    start: float
-    end: float
+    start: Frame
+    end: Frame
 
 
 class StretchedBeat(Beat):
@@ -45,8 +46,8 @@ class AddBeat(BeatEdit):
     beat: Id
     name: Name
     colour: Colour = "ochre"
-    start: float
-    end: float
+    start: Frame
+    end: Frame
 
 
 class SetBeat(BeatEdit):
@@ -56,8 +57,8 @@ class SetBeat(BeatEdit):
     beat: str
     name: Name | None = None
     colour: Colour | None = None
-    start: float | None = None
-    end: float | None = None
+    start: Frame | None = None
+    end: Frame | None = None
 
 
 class RemoveBeat(BeatEdit):
@@ -119,8 +120,6 @@ def _range(
     start: float, end: float, length_frames: int, inside: str, goes_round: bool
 ) -> tuple[float, float]:
     """Whole frames inside the document, one at the least."""
-    if not (np.isfinite(start) and np.isfinite(end)):
-        raise Refusal("That is not a frame.")
     first, last = nearest_frame(start), nearest_frame(end)
     if last <= first:
         raise Refusal("A beat ends after it starts.")

@@ -13,6 +13,8 @@ from .errors import Refusal
 _BROADCAST_RATES = tuple(Fraction(n * 1000, 1001) for n in (24, 30, 48, 60, 120))
 _DROP_FRAMES = {Fraction(30000, 1001): 2, Fraction(60000, 1001): 4}
 FASTEST_RATE = 1000
+# Few digits and no exponent: a short text can name a number that takes minutes to write down.
+_RATE = re.compile(r"(-?[0-9]{1,9})(?:/([0-9]{1,9})|\.[0-9]{1,9})?")
 
 
 def parse_rate(value: object) -> Fraction:
@@ -22,19 +24,19 @@ def parse_rate(value: object) -> Fraction:
 
     Raises Refusal for what is no rate, or none between 0 and 1000.
     """
-    try:
-        if isinstance(value, str) and "/" in value:
-            top, bottom = value.split("/")
-            rate = Fraction(int(top), int(bottom))
-        else:
-            rate = value if isinstance(value, Fraction) else Fraction(str(value).strip())
-    except (ValueError, ZeroDivisionError) as problem:
-        raise Refusal(
-            f"“{value}” is not a frame rate; write 24, 23.976 or 30000/1001."
-        ) from problem
+    exact = isinstance(value, Fraction | int)
+    rate = Fraction(value) if exact else _written_rate(str(value).strip())  # type: ignore[arg-type]
     if not 0 < rate <= FASTEST_RATE:
-        raise Refusal(f"A frame rate lies between 0 and {FASTEST_RATE}; {value} does not.")
+        raise Refusal(f"A frame rate lies between 0 and {FASTEST_RATE}; this one does not.")
     return _nearest_known(rate, tolerance=Fraction(1, 2000))
+
+
+def _written_rate(text: str) -> Fraction:
+    match = _RATE.fullmatch(text)
+    if match is None or (match[2] and not int(match[2])):
+        shown = text if len(text) <= 40 else f"{text[:40]}…"
+        raise Refusal(f"“{shown}” is not a frame rate; write 24, 23.976 or 30000/1001.")
+    return Fraction(text)
 
 
 def rate_from_frame_time(seconds: float) -> Fraction:

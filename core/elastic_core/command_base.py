@@ -7,7 +7,7 @@ from typing import ParamSpec, TypeVar
 
 import typer
 
-from .errors import Refusal
+from .errors import Refusal, refusing
 from .formats import bvh
 
 P = ParamSpec("P")
@@ -20,7 +20,8 @@ def plainly(command: Callable[P, R]) -> Callable[P, R]:
     @wraps(command)
     def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
         try:
-            return command(*args, **kwargs)
+            with refusing():
+                return command(*args, **kwargs)
         except Refusal as refusal:
             problem = str(refusal)
         except OSError as trouble:

@@ -14,6 +14,7 @@ from .arrays import Array, Index, real
 from .clock import nearest_frame
 from .errors import Refusal
 from .frozen import Frozen
+from .quantities import MOST_FRAMES, MOST_SLOPE, MOST_VALUE, NEAR_FRAMES, Frame, Slope, Value
 from .spans import Codes, Span, Spans, monotone_slopes, round_slopes, secants
 
 SpanKind = Literal["hold", "even", "eased", "free"]
@@ -28,10 +29,10 @@ _FEW_KEYS = 256
 class Key(Frozen):
     """A value at a time (frames). Slopes are value per frame and count where a span is *free*."""
 
-    time: float
-    value: float
-    in_slope: float = 0.0
-    out_slope: float = 0.0
+    time: Frame
+    value: Value
+    in_slope: Slope = 0.0
+    out_slope: Slope = 0.0
     span: SpanKind = "eased"
 
 
@@ -98,9 +99,14 @@ class Curve:
         if not len(times):
             raise Refusal("A curve has one key at least.")
         columns = (times, values, in_slopes, out_slopes)
-        if not all(np.isfinite(column).all() for column in columns):
-            raise Refusal("A key's time, value and slopes are plain numbers.")
-        together = np.flatnonzero(np.diff(times) <= 0)
+        mosts = (MOST_FRAMES, MOST_VALUE, MOST_SLOPE, MOST_SLOPE)
+        for numbers, most in zip(columns, mosts, strict=True):
+            # Written so that what is no number is refused too.
+            if not (np.abs(numbers) <= most).all():
+                raise Refusal(
+                    "A key's time, value and slopes are plain numbers, and none is beyond all measure."
+                )
+        together = np.flatnonzero(np.diff(times) < NEAR_FRAMES)
         if together.size:
             raise Refusal(f"Two keys cannot share frame {times[together[0] + 1]:g}.")
         for column in (*columns, kinds):
@@ -166,9 +172,10 @@ class Curve:
         )
 
     def place_of(self, time: float) -> int | None:
-        """Where the key at exactly this time stands among the keys."""
-        place = int(np.searchsorted(self.times, time))
-        return place if place < len(self) and self.times[place] == time else None
+        """Where the key at this time stands among the keys."""
+        place = int(np.searchsorted(self.times, time - NEAR_FRAMES, side="right"))
+        here = place < len(self) and self.times[place] - time < NEAR_FRAMES
+        return place if here else None
 
     # What the curve is
 
@@ -220,7 +227,7 @@ class Curve:
     def closed(self, length: float) -> "Curve":
         """As a cycle of this length plays it: without a key of its own for its end, a curve that
         repeats comes round to its first key (rules 1.2 and 3.2)."""
-        if not self.goes_round or self.times[-1] - self.times[0] >= length:
+        if not self.goes_round or self.times[-1] - self.times[0] > length - NEAR_FRAMES:
             return self
         if length not in self._closed:
             end = self.key(0).model_copy(update={"time": float(self.times[0]) + length})
@@ -323,11 +330,12 @@ class Curve:
     def retimed(self, times: Mapping[int, float]) -> "tuple[Curve, int]":
         """Keys at these places set to other times. Where two meet the moved one wins; says how many."""
         # Of two that are set to one time the later named one wins.
-        winners = {time: place for place, time in times.items()}
-        moved = _at(times, len(self))
-        keeps = ~moved & ~np.isin(self.times, list(winners))
-        places = np.concatenate([np.flatnonzero(keeps), list(winners.values())]).astype(np.intp)
-        new = np.concatenate([self.times[keeps], real(list(winners))])
+        winners = {round(time / NEAR_FRAMES): (place, time) for place, time in times.items()}
+        won = [place for place, _ in winners.values()]
+        landed = real([time for _, time in winners.values()])
+        keeps = ~_at(times, len(self)) & ~_near(self.times, landed)
+        places = np.concatenate([np.flatnonzero(keeps), won]).astype(np.intp)
+        new = np.concatenate([self.times[keeps], landed])
         order = np.argsort(new, kind="stable")
         picked = self._picked(places[order], times=new[order])
         return picked, len(self) - len(picked)
@@ -530,6 +538,16 @@ class Curve:
             if slopes.any():
                 written[name] = slopes.tolist()
         return {**written, "before": self.before, "after": self.after}
+
+
+def _near(times: Array, others: Array) -> "np.ndarray[Any, np.dtype[np.bool_]]":
+    """Which of these times are the same as one of the others [n]."""
+    walls = np.concatenate([[-np.inf], np.sort(others), [np.inf]])
+    after = np.searchsorted(walls, times)
+    near: np.ndarray[Any, np.dtype[np.bool_]] = (
+        np.minimum(times - walls[after - 1], walls[after] - times) < NEAR_FRAMES
+    )
+    return near
 
 
 def _at(places: Iterable[int], count: int) -> "np.ndarray[Any, np.dtype[np.bool_]]":

@@ -26,7 +26,7 @@ from .cycle.mirror import mirrored
 from .cycle.seam import SeamReport, seam_report
 from .cycle.starter import PRESETS, Gait, preset
 from .cycle.travel import close_as_is, last_repeats_first, period_between
-from .errors import Refusal, in_words
+from .errors import Refusal
 from .figure import Figure, forward
 from .formats import bvh
 from .formats.bvh_motion import file_from, guess_unit, motion_from, skeleton_from
@@ -148,10 +148,7 @@ def walk(
     }
     usual = preset(next(name for name in PRESETS if name == gait), who).model_dump()
     numbers = usual | {name: value for name, value in given.items() if value is not None}
-    try:
-        wanted = Gait.model_validate(numbers)
-    except ValueError as problem:
-        raise Refusal(_plain(problem)) from None
+    wanted = Gait.model_validate(numbers)
     empty = blank(who, "figure", "walk", parse_rate(fps), 24, is_cycle=True)
     made = Made(edit_clip(Made(empty, who), StartWalk(gait=wanted)).clip, who)
     playable = playable_of(who, made.clip)
@@ -170,12 +167,6 @@ def walk(
         typer.echo(
             f"{facts['frames']} frames, seam {facts['seam']}, slide {facts['slide_cm']:.3f} cm"
         )
-
-
-def _plain(problem: ValueError) -> str:
-    """The first of a model's complaints, as one sentence."""
-    errors = getattr(problem, "errors", None)
-    return str(problem) if errors is None else in_words(errors()[0])
 
 
 @plainly

@@ -10,9 +10,10 @@ from typing import Annotated
 from pydantic import ConfigDict, Field
 
 from .frozen import Frozen
+from .quantities import Metres as Bounded
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
-Offset = tuple[float, float, float]
+Offset = tuple[Bounded, Bounded, Bounded]
 
 
 class DressPart(Frozen):
@@ -24,13 +25,13 @@ class Ball(DressPart):
 
     joint: str
     offset: Offset = (0.0, 0.0, 0.0)
-    radius: float = 0.0
-    radius_x: float | None = None
-    radius_z: float | None = None
-    tilt: float = 0.0
-    roll: float = 0.0
+    radius: Bounded = 0.0
+    radius_x: Bounded | None = None
+    radius_z: Bounded | None = None
+    tilt: Bounded = 0.0
+    roll: Bounded = 0.0
     to: str | None = None
-    t: float = 0.0
+    t: Bounded = 0.0
 
 
 class Hull(DressPart):
@@ -42,12 +43,12 @@ class Hull(DressPart):
     shade: Colour | None = None
     flat: bool = False
     hatch: bool = False
-    lit: float | None = None
-    line: float = 1.0
+    lit: Bounded | None = None
+    line: Bounded = 1.0
     split: bool = False
     weld: str | None = None
     group: str | None = None
-    depth_bias: float = 0.0
+    depth_bias: Bounded = 0.0
     anchor: tuple[str, ...] = ()
     under: tuple[str, ...] = ()
     mirror: bool = False
@@ -70,15 +71,15 @@ class Detail(DressPart):
     joint: str
     points: tuple[Point, ...] = ()
     dots: tuple[Point, ...] = ()
-    radius: float = 0.0
-    squash: float = 1.0
+    radius: Bounded = 0.0
+    squash: Bounded = 1.0
     close: bool = False
     smooth: bool = False
     fill: Colour | None = None
-    line: float = 0.0
+    line: Bounded = 0.0
     colour: Colour | None = None
     normal: Offset | None = None
-    limit: float = 0.08
+    limit: Bounded = 0.08
     mirror: bool = False
     ghost: bool = False
 
@@ -86,6 +87,6 @@ class Detail(DressPart):
 class Dress(DressPart):
     """Everything a figure wears. `groups` are painted as blocks, each with a depth bias."""
 
-    groups: dict[str, float] = Field(default={})
+    groups: dict[str, Bounded] = Field(default={})
     hulls: tuple[Hull, ...] = ()
     details: tuple[Detail, ...] = ()

@@ -6,11 +6,12 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from pydantic import Field, field_validator
+from pydantic import field_validator
 
 from .arrays import Array, real
 from .errors import Refusal
 from .frozen import Frozen
+from .quantities import NEAR_FRAMES, Frame, Slope, SourceFrame
 from .spans import Span, Spans, local_slopes, secants
 
 PinSpan = Literal["even", "eased", "ramped", "held"]
@@ -29,11 +30,11 @@ class Pin(Frozen):
     span keeps instead of the slopes that its neighbours give, and where a ramp starts.
     """
 
-    played: float
-    source: float
+    played: Frame
+    source: SourceFrame
     span: PinSpan = "even"
-    arriving: float | None = Field(default=None, allow_inf_nan=False)
-    leaving: float | None = Field(default=None, allow_inf_nan=False)
+    arriving: Slope | None = None
+    leaving: Slope | None = None
 
 
 class Elastic(Frozen):
@@ -46,10 +47,8 @@ class Elastic(Frozen):
     @field_validator("pins")
     @classmethod
     def _in_order(cls, pins: tuple[Pin, ...]) -> tuple[Pin, ...]:
-        if not all(np.isfinite([pin.played, pin.source]).all() for pin in pins):
-            raise Refusal("A pin needs a played and a source frame.")
         for earlier, later in pairwise(pins):
-            if later.played <= earlier.played:
+            if later.played - earlier.played < NEAR_FRAMES:
                 raise Refusal(f"Two pins cannot share played frame {later.played:g}.")
         return pins
 
@@ -128,7 +127,7 @@ class Elastic(Frozen):
 
     def with_pin(self, played: float) -> "Elastic":
         """The same map with one pin more (rule 1.4)."""
-        if any(pin.played == played for pin in self.pins):
+        if any(abs(pin.played - played) < NEAR_FRAMES for pin in self.pins):
             return self
         at = real(played)
         source = float(self.source(at))

@@ -1,25 +1,24 @@
 """Exposure: on ones, on twos, or a repeating pattern (rule 1.8)."""
 
+from typing import Annotated
+
 import numpy as np
-from pydantic import field_validator
+from pydantic import Field
 
 from .arrays import Array, real
-from .errors import Refusal
 from .frozen import Frozen
+from .quantities import Frame
+
+LONGEST_HOLD_FRAMES = 10_000
+HoldFrames = Annotated[int, Field(ge=1, le=LONGEST_HOLD_FRAMES)]
+Pattern = Annotated[tuple[HoldFrames, ...], Field(min_length=1, max_length=1_000)]
 
 
 class Exposure(Frozen):
     """How many frames each sampled pose stays; `(2,)` is on twos, `(2, 2, 3, 1)` repeats."""
 
-    pattern: tuple[int, ...] = (1,)
-    anchor: float = 0.0
-
-    @field_validator("pattern")
-    @classmethod
-    def _whole_and_positive(cls, pattern: tuple[int, ...]) -> tuple[int, ...]:
-        if not pattern or min(pattern) < 1:
-            raise Refusal("An exposure holds each pose for one frame or more.")
-        return pattern
+    pattern: Pattern = (1,)
+    anchor: Frame = 0.0
 
     def sampled(self, played: Array) -> Array:
         """The played frame whose pose shows at each played frame."""

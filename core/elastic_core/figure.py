@@ -14,6 +14,7 @@ from .dress import Dress
 from .errors import Refusal
 from .frozen import Frozen
 from .motion import Motion
+from .quantities import MOST_FRAMES, Metres, Value
 
 
 def _known_order(order: str) -> str:
@@ -23,8 +24,9 @@ def _known_order(order: str) -> str:
 
 
 T = TypeVar("T")
-Vector = tuple[float, float, float]
-Quaternion = tuple[float, float, float, float]
+Vector = tuple[Metres, Metres, Metres]
+# Of unit length, or to be made so.
+Quaternion = tuple[Value, Value, Value, Value]
 EulerOrder = Annotated[str, AfterValidator(_known_order)]
 
 
@@ -32,7 +34,7 @@ class Joint(Frozen):
     """One joint. `parent` is the parent's place in the figure's list, −1 for the root."""
 
     name: str = Field(min_length=1)
-    parent: int
+    parent: Annotated[int, Field(ge=-1, le=MOST_FRAMES)]
     offset: Vector
     rest: Quaternion = rotation.IDENTITY
     euler_order: EulerOrder = "ZXY"

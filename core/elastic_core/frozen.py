@@ -1,4 +1,4 @@
-"""The base of every document and its parts: frozen, and a copy works everything out anew."""
+"""The base of every document and its parts: frozen, its numbers finite; a copy works everything out anew."""
 
 from typing import Any, Self
 
@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 class Frozen(BaseModel):
     """A model that never changes. What a `cached_property` worked out is not part of a copy."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, allow_inf_nan=False)
 
     def __copy__(self) -> Self:
         return self._without_caches(super().__copy__())

@@ -7,9 +7,9 @@ from pydantic import ConfigDict, Field
 
 from .errors import Refusal
 from .frozen import Frozen
+from .quantities import Metres, Value
 
 MOST_PICTURES = 2_000
-Number = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class Part(Frozen):
@@ -20,8 +20,8 @@ class Picture(Part):
     """A picture by its file, named by SHA-256."""
 
     file: str = Field(pattern="^[0-9a-f]{64}$")
-    width_pixels: int = Field(ge=1)
-    height_pixels: int = Field(ge=1)
+    width_pixels: int = Field(ge=1, le=100_000)
+    height_pixels: int = Field(ge=1, le=100_000)
 
 
 Opacity = Annotated[float, Field(ge=0.0, le=1.0)]
@@ -43,10 +43,10 @@ class Tracing(Part):
     pictures: Pictures
     opacity: Opacity = 0.5
     height_metres: Height = 1.8
-    right_metres: Number = 0.0
-    up_metres: Number = 0.0
-    yaw_degrees: Number = -90.0
-    pitch_degrees: Number = 0.0
+    right_metres: Metres = 0.0
+    up_metres: Metres = 0.0
+    yaw_degrees: Value = -90.0
+    pitch_degrees: Value = 0.0
     first_frame: FirstFrame = 0
     frames_each: FramesEach = 1
 
@@ -77,10 +77,10 @@ class SetTracing(Part):
     pictures: Pictures | None = None
     opacity: Opacity | None = None
     height_metres: Height | None = None
-    right_metres: Number | None = None
-    up_metres: Number | None = None
-    yaw_degrees: Number | None = None
-    pitch_degrees: Number | None = None
+    right_metres: Metres | None = None
+    up_metres: Metres | None = None
+    yaw_degrees: Value | None = None
+    pitch_degrees: Value | None = None
     first_frame: FirstFrame | None = None
     frames_each: FramesEach | None = None
 

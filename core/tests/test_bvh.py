@@ -11,6 +11,7 @@ from scipy.spatial.transform import Rotation
 from elastic_core import rotation
 from elastic_core.errors import Refusal
 from elastic_core.formats import bvh, bvh_rows
+from elastic_core.formats.bvh_clip import inspect
 from elastic_core.formats.bvh_motion import (
     figure_from,
     file_from,
@@ -183,7 +184,24 @@ BROKEN = {
     "no offset": (_with(b"OFFSET 1 2 -20\n", b""), "“Tail” has no OFFSET"),
     "a bad offset": (_with(b"OFFSET 1 2 -20", b"OFFSET 1 2"), "three numbers"),
     "no frame time": (_with(b"Frame Time: 0.0083333", b"Frame Time: soon"), "Frame Time"),
-    "no time at all": (_with(b"Frame Time: 0.0083333", b"Frame Time: 0"), "Frame Time"),
+    "a gzip": (
+        b"\x1f\x8b\x08" + b"\0" * 60,
+        "a gzip file. Unpack it, and choose the BVH file inside",
+    ),
+    "a zip": (b"PK\x03\x04" + b"\0" * 60, "a zip file. Unpack it"),
+    "a far offset": (
+        _with(b"OFFSET 1 2 -20", b"OFFSET 1 2e30 -20"),
+        "the OFFSET “1 2e30 -20” is farther than any bone is long",
+    ),
+    "a far value": (_row_changed(2, "7e30"), "Frame 2, .*: “7e30” is beyond all measure"),
+    "one bracket open": (
+        bvh_text(bvh_values(6), FileStyle()).replace(b"}\nMOTION", b"MOTION"),
+        "with 1 open bracket: it has been cut short",
+    ),
+    "no time at all": (
+        _with(b"Frame Time: 0.0083333", b"Frame Time: 0"),
+        "frame time of 0 seconds",
+    ),
 }
 
 
@@ -196,6 +214,13 @@ def test_a_broken_file_is_refused_in_one_sentence(name: str) -> None:
     assert sentence.endswith(".")
     assert "\n" not in sentence
     assert len(sentence) < 200
+
+
+def test_a_figure_of_no_ones_height_is_told_as_one() -> None:
+    """Ten bones that reach as far as any bone may make a figure that no unit fits."""
+    data = nested(10).replace(b"OFFSET 0 1 0", b"OFFSET 0 1000000 0")
+    with pytest.raises(Refusal, match="9e\\+06 units tall: its offsets cannot be right"):
+        inspect(bvh.read(data))
 
 
 def nested(depth: int) -> bytes:

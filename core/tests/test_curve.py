@@ -147,7 +147,7 @@ def test_rippling_and_snapping_keep_order() -> None:
 
 
 def test_a_curve_without_keys_is_refused() -> None:
-    with pytest.raises(ValueError, match="one key at least"):
+    with pytest.raises(Refusal, match="one key at least"):
         Curve(keys=())
     with pytest.raises(Refusal, match="only between two keys"):
         Curve(keys=(Key(time=0, value=0), Key(time=2, value=1)), after="repeat").with_key(5)

@@ -92,7 +92,7 @@ def test_height_spans_end_sites() -> None:
     ],
 )
 def test_what_is_no_tree_is_refused(joints: tuple[Joint, ...], reason: str) -> None:
-    with pytest.raises(ValueError, match=reason):
+    with pytest.raises(Refusal, match=reason):
         Figure(name="No", joints=joints)
 
 

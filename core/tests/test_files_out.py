@@ -85,7 +85,7 @@ def test_a_scene_file_gives_the_same_frames() -> None:
     ("text", "reason"),
     [
         (b"", "not a scene file"),
-        (b"{}", "scene: Field required"),
+        (b"{}", "Scene is missing. It is at scene."),
         (b'{"format": "other"}', "format"),
         (
             scene_file().model_dump_json().replace("eeper", "eeper", 1).encode()[:-40],

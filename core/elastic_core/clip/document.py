@@ -11,9 +11,10 @@ from ..colour import Colour
 from ..curve import Curve
 from ..exposure import Exposure
 from ..frozen import Frozen
+from ..quantities import MOST_FRAMES, Frame, Metres
 from ..tracing import Tracing
 
-GroundTuple = tuple[float, float, float]
+GroundTuple = tuple[Metres, Metres, Metres]
 
 
 class Plant(Frozen):
@@ -26,18 +27,18 @@ class Plant(Frozen):
 
     joint: str
     side: Literal["left", "right", "middle"]
-    start: float
-    end: float
+    start: Frame
+    end: Frame
     held: bool = False
     rolls: bool = False
-    heel_frames: float = Field(default=0.0, ge=0.0)
-    toe_frames: float = Field(default=0.0, ge=0.0)
+    heel_frames: float = Field(default=0.0, ge=0.0, le=MOST_FRAMES)
+    toe_frames: float = Field(default=0.0, ge=0.0, le=MOST_FRAMES)
 
 
 class NamedPose(Frozen):
     """What a frame's pose is called: contact, down, passing, up, or a name of one's own."""
 
-    frame: float
+    frame: Frame
     name: str = Field(min_length=1, max_length=40)
 
 
@@ -57,7 +58,7 @@ class Clip(Frozen):
     name: str = Field(min_length=1, max_length=120)
     figure: str
     rate: Rate
-    length_frames: int = Field(ge=1)
+    length_frames: int = Field(ge=1, le=MOST_FRAMES)
     is_cycle: bool = False
     period: GroundTuple = ground.ORIGIN
     colour: Colour = "cobalt"

@@ -14,10 +14,10 @@ from ..cycle.mirror import mirrored, partner_of
 from ..figure import Figure, forward
 from ..frozen import Frozen
 from ..motion import Motion
+from ..quantities import Value
 from ..reach import limb_ending_at, local, reached
 
-Number = Annotated[float, Field(allow_inf_nan=False)]
-Vector = tuple[Number, Number, Number]
+Vector = tuple[Value, Value, Value]
 
 
 class Change(Frozen):
@@ -30,7 +30,7 @@ class Turn(Change):
     kind: Literal["turn"] = "turn"
     joint: str
     axis: Vector
-    degrees: Number
+    degrees: Value
 
 
 class Reach(Change):
@@ -53,7 +53,7 @@ class SetValue(Change):
 
     kind: Literal["set_value"] = "set_value"
     channel: str
-    value: Number
+    value: Value
 
 
 class RestJoint(Change):

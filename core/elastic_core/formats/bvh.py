@@ -19,7 +19,7 @@ from ..arrays import Array, Index
 from ..clock import rate_from_frame_time
 from ..errors import Refusal
 from .bvh_rows import BLOCK_BYTES, RowBlock, read_rows, row_blocks
-from .bvh_skeleton import BvhJoint, read_skeleton, refuse_endless_lines
+from .bvh_skeleton import BvhJoint, read_skeleton, refuse_endless_lines, text_of
 
 LARGEST_FILE_BYTES = 512 * 1024 * 1024
 _HEADER_BYTES = 1 << 27
@@ -242,6 +242,9 @@ def _refuse_other_kinds(data: bytes) -> None:
     head = data[:_SNIFFED_BYTES].removeprefix(b"\xef\xbb\xbf").lstrip()
     if not head:
         raise Refusal("The file is empty.")
+    packed = next((name for start, name in _PACKED.items() if data.startswith(start)), None)
+    if packed:
+        raise Refusal(f"This is a {packed} file. Unpack it, and choose the BVH file inside.")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff") or data[1:64:2].count(0) > 16:
         raise Refusal("The file is written in UTF-16; save it as plain text (UTF-8) and try again.")
     if not head[:9].upper() == b"HIERARCHY":
@@ -249,6 +252,7 @@ def _refuse_other_kinds(data: bytes) -> None:
 
 
 _SNIFFED_BYTES = 4096
+_PACKED = {b"\x1f\x8b": "gzip", b"PK\x03\x04": "zip", b"BZh": "bzip2", b"\xfd7zXZ": "xz"}
 _NOT_TEXT = "This is not a BVH file: there are bytes in it that are not text."
 
 
@@ -286,12 +290,17 @@ def _motion_header(data: bytes, position: int) -> tuple[int, float, int]:
     pattern = rb"\s*frame[ \t]*time[ \t]*:?[ \t]*([^\s]{1,40})[^\S\n]*(?:\n|$)"
     time = re.compile(pattern, re.IGNORECASE).match(data, frames.end())
     try:
-        seconds = float(time[1]) if time else 0.0
+        seconds = float(time[1]) if time else np.nan
     except ValueError:
-        seconds = 0.0
-    if not time or not 1e-6 < seconds < 1e6:
+        seconds = np.nan
+    if not time or np.isnan(seconds):
         raise Refusal(
             "After the frames the file should say “Frame Time:” and the seconds per frame."
+        )
+    if not 1e-6 < seconds < 1e6:
+        raise Refusal(
+            f"The file says a frame time of {text_of(time[1])} seconds: no frame lasts so long. "
+            "At 24 frames per second it is 0.0416667."
         )
     return int(frames[1]), seconds, time.end()
 

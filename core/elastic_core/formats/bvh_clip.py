@@ -20,7 +20,14 @@ from ..figure import Figure
 from ..moments import source
 from ..motion import Motion, between, join_runs
 from .bvh import BvhMotion
-from .bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
+from .bvh_motion import (
+    LARGEST_UNIT_METRES,
+    SMALLEST_UNIT_METRES,
+    figure_from,
+    guess_unit,
+    motion_from,
+    skeleton_from,
+)
 
 WINDOW_FRAMES = 1024
 
@@ -111,7 +118,7 @@ def planned(file: BvhMotion, wanted: Wanted, figure_id: str) -> Plan:
     """
     start, end = wanted.start, _checked_end(file, wanted.start, wanted.end)
     metres = wanted.metres_per_unit or guess_unit(file).metres
-    if not 1e-6 <= metres <= 1e3:
+    if not SMALLEST_UNIT_METRES <= metres <= LARGEST_UNIT_METRES:
         raise Refusal("A unit is between a thousandth of a millimetre and a kilometre long.")
     figure = figure_from(file, wanted.name, metres)
     repeats = _repeats(file, figure, metres, start, end)

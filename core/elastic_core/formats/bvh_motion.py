@@ -8,6 +8,7 @@ import numpy as np
 
 from .. import rotation
 from ..arrays import Array, Index, by_runs
+from ..errors import Refusal
 from ..figure import Figure, Joint, Placed, forward, hanging
 from ..lay_figure import lay_dress
 from ..motion import Motion
@@ -16,6 +17,7 @@ from .bvh import BvhBuilder, BvhFile, BvhMotion
 from .bvh_skeleton import BvhJoint
 
 UNITS = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
+SMALLEST_UNIT_METRES, LARGEST_UNIT_METRES = 1e-6, 1e3
 _PERSON_METRES = 1.7
 _PLAUSIBLE_METRES = (1.2, 2.3)
 
@@ -30,7 +32,10 @@ class UnitGuess:
 
 
 def guess_unit(file: BvhMotion) -> UnitGuess:
-    """The unit in which the figure is of a person's height; else the scale that makes it one."""
+    """The unit in which the figure is of a person's height; else the scale that makes it one.
+
+    Raises Refusal for a figure of which nobody could say how tall it is.
+    """
     rest = skeleton_from(file, "rest", metres_per_unit=1.0)
     placed = forward(rest, motion_from(file, 1.0, frames=slice(0, 1)))
     standing = placed.positions[0, :, 1]
@@ -40,7 +45,12 @@ def guess_unit(file: BvhMotion) -> UnitGuess:
     low, high = _PLAUSIBLE_METRES
     fitting = [(name, size) for name, size in UNITS.items() if low <= height * size <= high]
     if not fitting:
-        return UnitGuess("own", _PERSON_METRES / height, height)
+        own = _PERSON_METRES / height
+        if not SMALLEST_UNIT_METRES <= own <= LARGEST_UNIT_METRES:
+            raise Refusal(
+                f"The figure in this file is {height:,.6g} units tall: its offsets cannot be right."
+            )
+        return UnitGuess("own", own, height)
     name, size = min(fitting, key=lambda unit: abs(np.log(height * unit[1] / _PERSON_METRES)))
     return UnitGuess(name, size, height)
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index
 from ..errors import Refusal
+from ..quantities import MOST_VALUE
 from .bvh_skeleton import LONGEST_HEADER_LINE, BvhJoint, text_of
 from .decimals import PADDING, read_decimals
 
@@ -129,8 +130,11 @@ def _block(
         )
     if values is None:
         values = _any_numbers(raw)
-        if values.size != len(starts) or not np.isfinite(values).all():
+        if values.size != len(starts):
             _refuse_number(raw, first_row, joints)
+    # Written so that what is no number is refused too.
+    if not max(values.max(), -values.min()) <= MOST_VALUE:
+        _refuse_number(raw, first_row, joints)
     rows = values.reshape(len(counts), channels)
     return RowBlock(rows, starts[::channels] - PADDING + position, end)
 
@@ -155,10 +159,10 @@ def _refuse_number(text: bytes, first_row: int, joints: Sequence[BvhJoint]) -> N
     for row, line in enumerate(rows, start=first_row):
         for channel, word in zip(channels, line, strict=True):
             try:
-                good = bool(np.isfinite(float(word))) and b"_" not in word
+                value = np.nan if b"_" in word else float(word)
             except ValueError:
-                good = False
-            if not good:
-                shown = text_of(word[:20])
-                raise Refusal(f"Frame {row}, {channel}: “{shown}” is not a number.")
+                value = np.nan
+            if not abs(value) <= MOST_VALUE:
+                wrong = "beyond all measure" if np.isfinite(value) else "not a number"
+                raise Refusal(f"Frame {row}, {channel}: “{text_of(word[:20])}” is {wrong}.")
     raise Refusal(f"Frame {first_row}: the numbers cannot be read.")

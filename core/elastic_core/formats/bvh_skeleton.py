@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import Refusal
+from ..quantities import MOST_METRES
 
 MOST_JOINTS = 4096
 LONGEST_HEADER_LINE = 4096
@@ -106,9 +107,10 @@ class _Skeleton:
         if not self.names:
             raise Refusal("The file has no ROOT joint.")
         if self.open or self.opening:
+            left = len(self.open) or 1
+            brackets = "1 open bracket" if left == 1 else f"{left} open brackets"
             raise Refusal(
-                f"The skeleton ends at line {number} with {len(self.open) or 1} open brackets: "
-                "it has been cut short."
+                f"The skeleton ends at line {number} with {brackets}: it has been cut short."
             )
         return self._joints(), self.warnings
 
@@ -180,6 +182,10 @@ class _Skeleton:
             ) from None
         if not np.isfinite([x, y, z]).all():
             raise Refusal(f"Line {number}: the OFFSET “{rest[:40]}” is not a place.")
+        if max(abs(x), abs(y), abs(z)) > MOST_METRES:
+            raise Refusal(
+                f"Line {number}: the OFFSET “{rest[:40]}” is farther than any bone is long."
+            )
         joint = self.open[-1]
         if joint is None:
             owner = next((place for place in reversed(self.open) if place is not None), 0)

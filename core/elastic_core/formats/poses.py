@@ -12,7 +12,7 @@ from ..channels import motion_of
 from ..clip.document import GroundTuple
 from ..curve import Curve
 from ..errors import Refusal
-from ..figure import Figure
+from ..figure import Figure, Quaternion
 from ..frozen import Frozen
 from ..motion import Motion
 
@@ -30,7 +30,7 @@ class SampledPose(Frozen):
     kind: Literal["samples"] = "samples"
     travel: tuple[GroundTuple, ...]
     root_move: tuple[GroundTuple, ...]
-    rotations: tuple[tuple[tuple[float, float, float, float], ...], ...]
+    rotations: tuple[tuple[Quaternion, ...], ...]
     moves: dict[str, tuple[GroundTuple, ...]] = Field(default={})
     scales: dict[str, tuple[GroundTuple, ...]] = Field(default={})
 

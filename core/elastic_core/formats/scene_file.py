@@ -9,8 +9,9 @@ from pydantic import BaseModel, Field, ValidationError
 from ..clip.document import Clip
 from ..clip.playable import PlayableClip
 from ..clip.playing import playable_of
-from ..errors import Refusal
+from ..errors import Refusal, in_words
 from ..figure import Figure
+from ..formats.json_text import refuse_zeros
 from ..formats.poses import Poses, SampledPose, poses_to_motion
 from ..frozen import Frozen
 from ..motion import Motion, join_runs
@@ -144,9 +145,12 @@ F = TypeVar("F", bound=BaseModel)
 def read_own_file(model: type[F], text: bytes, kind: str) -> F:
     """A file of our own. Raises Refusal in one sentence that says where it is wrong."""
     try:
+        refuse_zeros(text)
         return model.model_validate_json(text)
     except ValidationError as problem:
         first = problem.errors(include_url=False)[0]
-        where = ".".join(str(part) for part in first["loc"][:6]) or "the file"
-        reason = first["msg"].removeprefix("Value error, ").split("\n")[0].rstrip(".")
-        raise Refusal(f"This is not a {kind} file that can be read: {where}: {reason}.") from None
+        where = ".".join(str(part) for part in first["loc"][:6])
+        reason = in_words(first) + (f" It is at {where}." if where else "")
+    except Refusal as refusal:
+        reason = str(refusal)
+    raise Refusal(f"This is not a {kind} file that can be read. {reason}")

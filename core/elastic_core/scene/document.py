@@ -16,6 +16,7 @@ from ..errors import Refusal
 from ..exposure import Exposure
 from ..frozen import Frozen
 from ..ground import ORIGIN
+from ..quantities import Frame, LengthFrames, WholeFrame
 from .cast import BodyTarget, PartTarget, StintSource, Target
 from .upgrade import upgraded
 
@@ -51,9 +52,9 @@ class Stint(Part):
     """
 
     source: StintSource
-    start: float
-    length_frames: float = Field(gt=0)
-    in_frame: float = 0.0
+    start: Frame
+    length_frames: LengthFrames
+    in_frame: Frame = 0.0
     elastic: RunningElastic = Elastic()
     shape: JoinShape = "smooth"
     nailed: GroundTuple | None = None
@@ -121,7 +122,7 @@ class Scene(Frozen):
     rate: Rate
     laid_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
     played_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
-    first_frame: int = 1
+    first_frame: WholeFrame = 1
     backdrop: Backdrop = "paper"
     exposure: Exposure = Exposure()
     elastic: RunningElastic = Elastic()

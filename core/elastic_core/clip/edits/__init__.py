@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
+from ...errors import refusing
 from ...tracing import RemoveTracing, SetTracing
 from . import cycle, keys, pose, whole
 from .base import Edited, Made, Rules
@@ -56,4 +57,5 @@ _RULES: Rules = {**pose.RULES, **keys.RULES, **cycle.RULES, **whole.RULES}
 
 def edit_clip(made: Made, edit: ClipEdit) -> Edited:
     """The edit's outcome. Raises Refusal where it cannot be done."""
-    return _RULES[type(edit)](made, edit)
+    with refusing():
+        return _RULES[type(edit)](made, edit)

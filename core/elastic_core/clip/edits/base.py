@@ -3,10 +3,9 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, Any
+from typing import Any
 
-import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict
 
 from ...channels import joint_of
 from ...clip.document import Clip
@@ -16,15 +15,15 @@ from ...errors import Refusal
 from ...figure import Figure
 from ...frozen import Frozen
 from ...motion import Motion, Samples
+from ...quantities import Frame
 from ...sides import spoken
 from ..playing import in_keys, playable_of, played_curves
 
 LONGEST_CLIP_FRAMES = 20_000
 # Samples with more values than this are not opened as keys.
 MOST_KEYS = 500_000
-Chosen = dict[str, list[float]]
+Chosen = dict[str, list[Frame]]
 """Chosen keys: the times of each channel's."""
-Frame = Annotated[float, Field(allow_inf_nan=False)]
 
 
 @dataclass(frozen=True)
@@ -113,8 +112,6 @@ def own_frame(clip: Clip, frame: float) -> float:
 
     Raises Refusal for a frame outside a clip that plays once.
     """
-    if not np.isfinite(frame):
-        raise Refusal("That is not a frame.")
     if clip.is_cycle:
         return frame % clip.length_frames
     if not 0 <= frame < clip.length_frames:

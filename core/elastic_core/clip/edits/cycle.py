@@ -25,9 +25,10 @@ from ...cycle.starter import PRESETS, Gait, preset, walk
 from ...cycle.travel import close_on_repeat, period_between
 from ...errors import Refusal
 from ...figure import forward
+from ...quantities import NEAR_FRAMES, Frame, Place, WholeFrame
 from ...sides import spoken
 from ..playing import held, keys_of, laid, motion_at, playable_of, round_of
-from .base import Edit, Edited, Frame, Made, Rules, counted, into_keys
+from .base import Edit, Edited, Made, Rules, counted, into_keys
 
 SAME = 1e-6
 
@@ -45,7 +46,7 @@ class CloseSeam(Edit):
 
     kind: Literal["close_seam"] = "close_seam"
     method: Method
-    frames: int = Field(default=6, ge=1)
+    frames: int = Field(default=6, ge=1, le=1_000)
     hold_feet: bool = False
 
 
@@ -53,7 +54,7 @@ class TurnDial(Edit):
     """Which frame the cycle starts on: every key shifts round, and nothing else changes."""
 
     kind: Literal["turn_dial"] = "turn_dial"
-    frames: int
+    frames: WholeFrame
 
 
 class LinkHalves(Edit):
@@ -108,7 +109,7 @@ class SetPlant(Edit):
     a quarter of the clip."""
 
     kind: Literal["set_plant"] = "set_plant"
-    place: int = Field(ge=0)
+    place: Place
     joint: str | None = None
     start: Frame
     end: Frame | None = None
@@ -119,14 +120,14 @@ class MovePlant(Edit):
     less than a round."""
 
     kind: Literal["move_plant"] = "move_plant"
-    place: int = Field(ge=0)
+    place: Place
     grip: Literal["body", "start", "end"]
     frames: Frame
 
 
 class RemovePlant(Edit):
     kind: Literal["remove_plant"] = "remove_plant"
-    place: int = Field(ge=0)
+    place: Place
 
 
 class HoldFeet(Edit):
@@ -134,7 +135,7 @@ class HoldFeet(Edit):
 
     kind: Literal["hold_feet"] = "hold_feet"
     held: bool
-    places: tuple[int, ...] | None = None
+    places: tuple[Place, ...] | None = None
 
 
 def _start_walk(made: Made, edit: StartWalk) -> Edited:
@@ -262,9 +263,9 @@ def _turned(name: str, curve: Curve, length: int, shift: int) -> Curve:
     first, last = keys[0], keys[-1]
     span = last.time - first.time
     rise = 0.0
-    if span > length:
+    if span >= length + NEAR_FRAMES:
         raise Refusal(f"{name} has keys beyond the cycle's end. Trim them off first.")
-    if span == length:
+    if span > length - NEAR_FRAMES:
         rise = last.value - first.value
         if "offset" not in (curve.before, curve.after) and abs(rise) > SAME:
             raise Refusal("The cycle does not close: close its seam first, then turn the dial.")
@@ -277,7 +278,7 @@ def _turned(name: str, curve: Curve, length: int, shift: int) -> Curve:
         update = {"time": float(time), "value": key.value + float(rounds) * rise}
         moved.append(key.model_copy(update=update))
     moved.sort(key=lambda key: key.time)
-    if span == length and rise:
+    if span > length - NEAR_FRAMES and rise:
         end = moved[0]
         update = {"time": end.time + length, "value": end.value + rise}
         moved.append(end.model_copy(update=update))

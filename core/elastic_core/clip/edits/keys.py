@@ -11,11 +11,11 @@ from ...clock import nearest_frame
 from ...curve import Beyond, Curve, Key, SpanKind
 from ...cycle.mirror import mirrored_curve, mirrored_name
 from ...errors import Refusal
+from ...quantities import Frame, Slope, Value
 from .base import (
     Chosen,
     Edit,
     Edited,
-    Frame,
     Made,
     Rules,
     beyond_of,
@@ -102,10 +102,10 @@ class SetKey(Edit):
     kind: Literal["set_key"] = "set_key"
     channel: str
     time: Frame
-    value: Frame | None = None
+    value: Value | None = None
     new_time: Frame | None = None
-    in_slope: Frame | None = None
-    out_slope: Frame | None = None
+    in_slope: Slope | None = None
+    out_slope: Slope | None = None
 
 
 class ShiftValues(Edit):
@@ -113,7 +113,7 @@ class ShiftValues(Edit):
 
     kind: Literal["shift_values"] = "shift_values"
     chosen: Chosen
-    by: Frame
+    by: Value
 
 
 class SetBeyond(Edit):

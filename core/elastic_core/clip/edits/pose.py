@@ -12,12 +12,12 @@ from ...errors import Refusal
 from ...inbetween import favour, with_post
 from ...moments import source
 from ...motion import Motion
+from ...quantities import Frame, LengthFrames
 from ..playing import motion_at
 from ..pose import MoveRoot, PoseChange, SetValue, changed_joints, posed
 from .base import (
     Edit,
     Edited,
-    Frame,
     Made,
     Rules,
     beyond_of,
@@ -58,7 +58,7 @@ class Favour(Edit):
     scope: Literal["chosen", "all_but_chosen", "whole"] = "chosen"
     joints: tuple[str, ...] = ()
     kinds: tuple[Kind, ...] = KINDS
-    fence_frames: Annotated[float, Field(gt=0)] | None = None
+    fence_frames: LengthFrames | None = None
 
 
 def _key_pose(made: Made, edit: KeyPose) -> Edited:

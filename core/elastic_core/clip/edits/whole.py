@@ -11,10 +11,11 @@ from ...clock import format_rate, nearest_frame, parse_rate
 from ...colour import Colour
 from ...curve import Curve
 from ...errors import Refusal
-from ...exposure import Exposure
+from ...exposure import Exposure, Pattern
 from ...names import Name
+from ...quantities import Frame
 from ...tracing import RemoveTracing, SetTracing
-from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Frame, Made, Rules, counted, into_keys
+from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Made, Rules, counted, into_keys
 
 
 class SetClipLength(Edit):
@@ -39,7 +40,7 @@ class SetExposure(Edit):
     """On ones, twos, threes, or a repeating pattern (rule 1.8)."""
 
     kind: Literal["set_exposure"] = "set_exposure"
-    pattern: tuple[int, ...] = (1,)
+    pattern: Pattern = (1,)
 
 
 class SetColour(Edit):

@@ -10,7 +10,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
-from ...errors import Refusal
+from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
@@ -67,7 +67,8 @@ _RULES: Rules = {
 
 def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
     """The edit's outcome. Raises Refusal where it cannot be done."""
-    edited = _RULES[type(edit)](scene, edit, material)
+    with refusing():
+        edited = _RULES[type(edit)](scene, edit, material)
     _keep_locked(scene, edited.scene)
     return edited
 

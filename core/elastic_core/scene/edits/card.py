@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from ...errors import Refusal
 from ...performance import Performance
+from ...quantities import Value
 from ..document import Scene, Stint
 from ..material import Material
 from ..timing import mean_pace, source_at, times_of_source
@@ -44,7 +45,7 @@ class SetNumber(Edit):
     kind: Literal["set_number"] = "set_number"
     stint: str
     number: CardNumber
-    value: float
+    value: Value
     ripple: bool = False
 
 
@@ -73,8 +74,6 @@ def _rounds_before(performance: Performance, source: float) -> float:
 def _set_number(scene: Scene, edit: SetNumber, material: Material) -> Edited:
     _, stint = scene.find(edit.stint)
     performance = material.performance(stint.source)
-    if not np.isfinite(edit.value):
-        raise Refusal("That is not a number.")
     made = _edit_for(scene, performance, stint, edit)
     return stints.RULES[type(made)](scene, made, material)
 

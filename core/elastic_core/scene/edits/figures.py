@@ -2,10 +2,7 @@
 
 from typing import Literal
 
-import numpy as np
-
 from ...clip.document import GroundTuple
-from ...errors import Refusal
 from ...names import Name
 from ..cast import BodyTarget
 from ..document import Lane, Scene, SceneFigure
@@ -86,8 +83,6 @@ def _rename(scene: Scene, edit: RenameFigure, material: Material) -> Edited:
 
 def _set_mark(scene: Scene, edit: SetMark, material: Material) -> Edited:
     member = scene.figure(edit.figure)
-    if not np.isfinite(edit.mark).all():
-        raise Refusal("A mark is a place on the ground and a heading.")
     marked = member.model_copy(update={"mark": edit.mark})
     return Edited(_with_figure(scene, marked), f"Set {member.name}’s mark")
 

@@ -2,10 +2,9 @@
 
 from typing import Literal
 
-from pydantic import Field
-
 from ...colour import Colour
 from ...names import Name
+from ...quantities import Place
 from ..cast import BodyTarget
 from ..document import GapRule, Lane, Scene
 from ..material import Material
@@ -40,7 +39,7 @@ class MoveLane(Edit):
 
     kind: Literal["move_lane"] = "move_lane"
     lane: str
-    place: int = Field(ge=0)
+    place: Place
 
 
 class RemoveLane(Edit):

@@ -10,9 +10,11 @@ from ...elastic import Elastic
 from ...errors import Refusal
 from ...frozen import Frozen
 from ...names import Id
+from ...quantities import Frame, Place
 from ..document import Lane, Scene, Stint
 from ..material import Material
-from .base import Edit, Edited, Rules, grown, ordered, stint_name, with_lane
+from ..timing import mean_pace, source_at
+from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, stint_name, with_lane
 from .figures import entered
 from .stints import pushed
 
@@ -30,7 +32,7 @@ class CopiedStint(Frozen):
     """A stint on its way, with its new id; `row` tells which of the copied lanes it lay on."""
 
     stint: Stint
-    row: int = Field(ge=0)
+    row: Place
 
 
 class PasteStints(Edit):
@@ -43,7 +45,7 @@ class PasteStints(Edit):
     kind: Literal["paste_stints"] = "paste_stints"
     copies: tuple[CopiedStint, ...] = Field(min_length=1)
     rate: Rate
-    frame: float
+    frame: Frame
     lane: str | None = None
     ripple: bool = False
 
@@ -74,9 +76,27 @@ def _paste(scene: Scene, edit: PasteStints, material: Material) -> Edited:
         at_rate = _at_rate(copy.stint, factor)
         start = frame + nearest_frame((copy.stint.start - first) * factor)
         stint = at_rate.model_copy(update={"start": start, "nailed": None})
+        _check_plays(scene, stint, material)
         laid.setdefault(lane_of_row[copy.row], []).append(stint)
         stints.append(stint)
     return _lay(scene, laid, frame, _label("Paste", stints, material), material, edit.ripple)
+
+
+def _check_plays(scene: Scene, stint: Stint, material: Material) -> None:
+    """Raises Refusal for a copy that is no frame long, or plays what its clip does not have."""
+    name = stint_name(material, stint)
+    if stint.length_frames < LEAST_FRAMES:
+        raise Refusal(f"The copy of {name} is less than a frame long.")
+    performance = material.performance(stint.source)
+    if performance.is_cycle:
+        return
+    slack = 1.5 * abs(mean_pace(stint)) + 1e-6
+    edges = [source_at(scene, performance, stint, time) for time in (stint.start, stint.end)]
+    if min(edges) < -slack or max(edges) > performance.length_frames + slack:
+        raise Refusal(
+            f"The copy of {name} plays frames that its clip does not have; "
+            f"it has 0 to {performance.length_frames - 1}."
+        )
 
 
 def _lay(

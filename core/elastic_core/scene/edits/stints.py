@@ -4,7 +4,7 @@ With `ripple`, what follows on the same lane keeps its distance to what was chan
 """
 
 from collections.abc import Iterable
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -16,6 +16,7 @@ from ...elastic import Elastic
 from ...errors import Refusal
 from ...names import Id, Name
 from ...performance import Performance
+from ...quantities import MOST_FRAMES, Frame, LengthFrames
 from ..cast import StintSource
 from ..document import JoinShape, Lane, Scene, Stint
 from ..material import Material
@@ -44,7 +45,7 @@ class PlaceStint(Edit):
     kind: Literal["place_stint"] = "place_stint"
     stint: Id
     source: StintSource
-    start: float
+    start: Frame
     lane: str | None = None
     ripple: bool = False
 
@@ -54,7 +55,7 @@ class MoveStint(Edit):
 
     kind: Literal["move_stint"] = "move_stint"
     stint: str
-    start: float
+    start: Frame
     lane: str | None = None
     ripple: bool = False
 
@@ -64,7 +65,7 @@ class MoveStints(Edit):
 
     kind: Literal["move_stints"] = "move_stints"
     stints: tuple[str, ...] = Field(min_length=1)
-    frames: float
+    frames: Frame
     ripple: bool = False
 
 
@@ -77,7 +78,7 @@ class TrimStint(Edit):
     kind: Literal["trim_stint"] = "trim_stint"
     stint: str
     edge: Literal["start", "end"]
-    frame: float
+    frame: Frame
     ripple: bool = False
 
 
@@ -86,7 +87,7 @@ class SlipStint(Edit):
 
     kind: Literal["slip_stint"] = "slip_stint"
     stint: str
-    source_frames: float
+    source_frames: Frame
 
 
 class MoveCut(Edit):
@@ -94,7 +95,7 @@ class MoveCut(Edit):
 
     kind: Literal["move_cut"] = "move_cut"
     stint: str
-    frame: float
+    frame: Frame
 
 
 class RepeatStint(Edit):
@@ -111,7 +112,7 @@ class StretchStint(Edit):
 
     kind: Literal["stretch_stint"] = "stretch_stint"
     stint: str
-    length_frames: float = Field(gt=0)
+    length_frames: LengthFrames
     ripple: bool = False
 
 
@@ -129,7 +130,7 @@ class SplitStint(Edit):
 
     kind: Literal["split_stint"] = "split_stint"
     stint: str
-    frame: float
+    frame: Frame
     new_stint: Id
 
 
@@ -160,7 +161,7 @@ class SetJoin(Edit):
 
     kind: Literal["set_join"] = "set_join"
     stint: str
-    length_frames: float | None = Field(default=None, ge=0)
+    length_frames: Annotated[float, Field(ge=0, le=MOST_FRAMES)] | None = None
     shape: JoinShape | None = None
 
 
@@ -350,8 +351,6 @@ def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
     performance = material.performance(stint.source)
     by = edit.source_frames
     notes: tuple[str, ...] = ()
-    if not np.isfinite(by):
-        raise Refusal("That is not a number of frames.")
     if not performance.is_cycle:
         ends = sorted(source_at(scene, performance, stint, at) for at in (stint.start, stint.end))
         low, high = -ends[0], performance.length_frames - ends[1]
@@ -503,8 +502,6 @@ def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
     if place is None:
         x, z, heading = placements_of(scene, material, lane)[lane.stints.index(stint)]
         place = (float(x), float(z), float(heading))
-    if not np.isfinite(place).all():
-        raise Refusal("A stint is nailed to a place on the ground and a heading.")
     nailed = stint.model_copy(update={"nailed": place})
     return Edited(replaced(scene, lane, nailed, material), f"Nail down {name}")
 

@@ -7,7 +7,7 @@ from pydantic import Field
 from ...errors import Refusal
 from ...names import Name
 from ..cast import ClipSource
-from ..document import Backdrop, Scene
+from ..document import LONGEST_SCENE_FRAMES, Backdrop, Scene
 from ..material import Material
 from .base import Edit, Edited, Rules
 
@@ -16,7 +16,7 @@ class SetLength(Edit):
     """How long the time is that the scene's lanes are laid on."""
 
     kind: Literal["set_length"] = "set_length"
-    laid_frames: int = Field(ge=1)
+    laid_frames: int = Field(ge=1, le=LONGEST_SCENE_FRAMES)
 
 
 class RenameScene(Edit):
