@@ -13,6 +13,7 @@ import numpy as np
 
 from . import rotation
 from .arrays import Array
+from .budget import take
 from .curve import Curve
 from .errors import Refusal
 from .figure import Figure
@@ -108,6 +109,7 @@ def _posed(values_of: Mapping[str, Array], figure: Figure, frames: int) -> Motio
     moves: dict[int, Array] = {}
     scales: dict[int, Array] = {}
     for name, values in values_of.items():
+        take(frames)
         driven = channel(name)
         if driven.part == "travel":
             column = TRAVEL.index(driven.axis)

@@ -24,8 +24,10 @@ def parse_rate(value: object) -> Fraction:
 
     Raises Refusal for what is no rate, or none between 0 and 1000.
     """
-    exact = isinstance(value, Fraction | int)
-    rate = Fraction(value) if exact else _written_rate(str(value).strip())  # type: ignore[arg-type]
+    if isinstance(value, Fraction | int):
+        rate = Fraction(value)
+    else:
+        rate = _written_rate(str(value).strip())
     if not 0 < rate <= FASTEST_RATE:
         raise Refusal(f"A frame rate lies between 0 and {FASTEST_RATE}; this one does not.")
     return _nearest_known(rate, tolerance=Fraction(1, 2000))

@@ -73,6 +73,8 @@ def in_words(complaint: Mapping[str, Any]) -> str:
     if kind in _COUNTS:
         says, name, thing = _COUNTS[kind]
         count = complaint["ctx"][name]
+        if name == "min_length" and count == 1:
+            return f"{subject} is empty."
         things = thing if count == 1 else {"entry": "entries"}.get(thing, f"{thing}s")
         return f"{subject} has {says} {count:,} {things}."
     for start, says in _KINDS:

@@ -10,6 +10,7 @@ from pydantic import AfterValidator, Field, field_validator
 
 from . import rotation
 from .arrays import Array, Index
+from .budget import take
 from .dress import Dress
 from .errors import Refusal
 from .frozen import Frozen
@@ -166,6 +167,7 @@ def forward(figure: Figure, motion: Motion) -> Placed:
     frames, joints = motion.rotations.shape[:2]
     if joints != len(figure.joints):
         raise Refusal(f"{figure.name} has {len(figure.joints)} joints; the motion has {joints}.")
+    take(7 * frames * joints)
     positions: Array = np.empty((frames, joints, 3), order="F")
     world: Array = np.empty((frames, joints, 4), order="F")
     positions[:, 0], world[:, 0] = motion.root_in_world()

@@ -8,6 +8,7 @@ import numpy as np
 
 from . import ground, rotation
 from .arrays import Array, Index, at_frames, by_runs
+from .budget import take
 from .errors import Refusal
 
 
@@ -85,6 +86,7 @@ class Motion:
     @classmethod
     def resting(cls, frames: int, joints: int, root_move: Array) -> "Motion":
         """So many frames of the rest pose at the origin."""
+        take(4 * frames * joints)
         rotations: Array = np.zeros((frames, joints, 4), order="F")
         rotations[..., 0] = 1.0
         root = np.asfortranarray(np.broadcast_to(root_move, (frames, 3)))
@@ -180,6 +182,7 @@ def blend(a: Motion, b: Motion, weight: Array) -> Motion:
 
 def between(samples: Samples, low: Index, share: Array) -> Motion:
     """Samples at `low` + `share`, both [n]; whole frames come back exactly as they are stored."""
+    take(4 * len(low) * samples.joints)
     start = samples.at(low)
     if not share.any():
         return start

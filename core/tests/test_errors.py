@@ -33,7 +33,7 @@ NAN = float("nan")
             {"beat": "x" * 41, "name": "x", "start": 0, "end": 2},
             "Beat has at the most 40 ",
         ),
-        (AddBeat, {"beat": "", "name": "x", "start": 0, "end": 2}, "Beat has at the least 1 char"),
+        (AddBeat, {"beat": "", "name": "x", "start": 0, "end": 2}, "Beat is empty."),
         (AddBeat, {"beat": 3, "name": "x", "start": 0, "end": 2}, "Beat is a text."),
         (
             AddBeat,
@@ -42,7 +42,7 @@ NAN = float("nan")
         ),
         (AddBeat, {"beat": "b", "name": "x", "start": NAN, "end": 2}, "Start is a plain number."),
         (AddBeat, {"beat": "b", "name": "x", "start": 0, "end": 2, "hue": 1}, "Hue means nothing "),
-        (Exposure, {"pattern": []}, "Pattern has at the least 1 entry."),
+        (Exposure, {"pattern": []}, "Pattern is empty."),
         (Exposure, {"pattern": [0]}, "Pattern is at the least 1."),
         (Exposure, {"pattern": [1.5]}, "Pattern is a whole number."),
         (Exposure, {"pattern": 2}, "Pattern is a list of another kind."),

@@ -33,8 +33,13 @@ def with_person(
     """Middleware: `request.user`, looked up when it is first asked for."""
 
     def ask(request: HttpRequest) -> HttpResponse:
+        def look_up() -> User | AnonymousUser:
+            found = person_of(request)
+            request.asked_by = found.get_username() or "-"  # type: ignore[attr-defined]
+            return found
+
         # Django's own middleware puts the same lazy object here.
-        request.user = SimpleLazyObject(lambda: person_of(request))  # type: ignore[assignment]
+        request.user = SimpleLazyObject(look_up)  # type: ignore[assignment]
         return answer(request)
 
     return ask

@@ -3,7 +3,6 @@
 from typing import Any
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from ninja.responses import Status
@@ -14,11 +13,11 @@ from documents.models import Document
 from documents.opening import opened
 from elastic_core.clip.document import Clip
 from elastic_core.clip.fitted_keys import fitted_keys, joints_with_keys
-from elastic_core.clip.new import blank, from_motion, from_pose
+from elastic_core.clip.new import baked_frames, blank, from_motion, from_pose
 from elastic_core.clip.numbers import PoseNumber, numbers_of
 from elastic_core.clip.traces import Trace, traces_of
 from elastic_core.clip.view import bench_of
-from elastic_core.clock import Rate, parse_rate
+from elastic_core.clock import Rate
 from elastic_core.cycle.starter import PRESETS, preset
 from elastic_core.cycle.travel import in_place
 from elastic_core.errors import Refusal
@@ -27,14 +26,14 @@ from elastic_core.fit import fit
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.moments import source
 from elastic_core.scene.document import SceneFigure
-from elastic_core.scene.evaluate import FigureFrames, frames_of
+from elastic_core.scene.evaluate import FigureFrames, figure_motion
 from library import shelf
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
 
 from .access import document, membership, person
 from .library import clip_card
-from .packs import pack_response
+from .packs import pack_response, picked_frames
 from .rooms import Room, routes_of
 from .schemas import (
     BenchOutcome,
@@ -47,13 +46,11 @@ from .schemas import (
     GaitCard,
     NewClip,
     NumbersWanted,
-    Problem,
     TracesWanted,
     UsedIn,
 )
 
 makers = Router(tags=["clip"])
-MOST_FRAMES = 4096
 FIGURE_ON_BENCH = "figure"
 
 
@@ -84,14 +81,12 @@ ROOM = Room(
 router = routes_of(ROOM)
 
 
-@router.post("/{uuid:document_id}/poses", response={200: None, 404: Problem, 422: Problem})
+@router.post("/{uuid:document_id}/poses", response=None)
 def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted) -> HttpResponse:
     """A frame pack of the clip's frames; a cycle goes on before its start and beyond its end."""
     found, _ = document(request, CLIP.key, document_id)
     now = _opened(found, wanted)
-    picked = np.arange(wanted.start, wanted.end, dtype=np.float64)
-    if len(picked) > MOST_FRAMES:
-        raise Refusal(f"Ask for {MOST_FRAMES} frames at a time at the most.")
+    picked = picked_frames(wanted.start, wanted.end)
     figure = now.made_of.figure
     motion = now.made_of.playable.at(source(picked))
     if wanted.in_place:
@@ -103,7 +98,7 @@ def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted
     return pack_response(request, packed, passing=wanted.edit is not None)
 
 
-@router.post("/{uuid:document_id}/traces", response={200: list[Trace], 404: Problem, 422: Problem})
+@router.post("/{uuid:document_id}/traces", response=list[Trace])
 def read_traces(request: HttpRequest, document_id: UUID, wanted: TracesWanted) -> list[Trace]:
     """Curves' values and their rates of change, a few a frame, before their start and beyond."""
     found, _ = document(request, CLIP.key, document_id)
@@ -111,9 +106,7 @@ def read_traces(request: HttpRequest, document_id: UUID, wanted: TracesWanted) -
     return traces_of(now.made_of, wanted.channels, wanted.start, wanted.end)
 
 
-@router.post(
-    "/{uuid:document_id}/numbers", response={200: list[PoseNumber], 404: Problem, 422: Problem}
-)
+@router.post("/{uuid:document_id}/numbers", response=list[PoseNumber])
 def read_numbers(
     request: HttpRequest, document_id: UUID, wanted: NumbersWanted
 ) -> list[PoseNumber]:
@@ -124,9 +117,7 @@ def read_numbers(
     return numbers_of(made, wanted.frame, known)
 
 
-@router.post(
-    "/{uuid:document_id}/fit-keys", response={200: FittedKeysView, 404: Problem, 422: Problem}
-)
+@router.post("/{uuid:document_id}/fit-keys", response=FittedKeysView)
 def fit_keys(request: HttpRequest, document_id: UUID, wanted: FitKeysWanted) -> FittedKeysView:
     """Keys of another figure as this clip's figure plays them (rule 2.4); nothing is saved."""
     found, _ = document(request, CLIP.key, document_id)
@@ -146,7 +137,7 @@ def fit_keys(request: HttpRequest, document_id: UUID, wanted: FitKeysWanted) -> 
     )
 
 
-@router.get("/{uuid:document_id}/gaits", response={200: list[GaitCard], 404: Problem})
+@router.get("/{uuid:document_id}/gaits", response=list[GaitCard])
 def read_gaits(request: HttpRequest, document_id: UUID) -> list[GaitCard]:
     """Our gaits in the size of the clip's figure."""
     found, _ = document(request, CLIP.key, document_id)
@@ -154,7 +145,7 @@ def read_gaits(request: HttpRequest, document_id: UUID) -> list[GaitCard]:
     return [GaitCard(name=name, gait=preset(name, figure)) for name in PRESETS]
 
 
-@makers.post("/{production_id}/new-clips", response={201: ClipCard, 404: Problem, 422: Problem})
+@makers.post("/{production_id}/new-clips", response={201: ClipCard})
 def new_clip(request: HttpRequest, production_id: UUID, wanted: NewClip) -> Status[ClipCard]:
     """A clip from blank paper, from a pose or a range of another clip, or from a range of a scene."""
     member = membership(request, production_id, to_change=True)
@@ -179,13 +170,11 @@ def _made_new(request: HttpRequest, production_id: UUID, wanted: NewClip) -> tup
         staged = opened(found)
         scene, material = staged.document, staged.made_of
         member = scene.figure(wanted.scene_figure or "")
-        end = min(wanted.end or scene.played_frames, scene.played_frames)
-        frames = np.arange(wanted.start, end, dtype=np.float64)
-        shown = next(f for f in frames_of(scene, material, frames) if f.figure.id == member.id)
         figure = material.figure(member.figure)
-        clip = from_motion(
-            figure, member.figure, wanted.name, scene.rate, shown.motion, wanted.colour
-        )
+        end = min(wanted.end or scene.played_frames, scene.played_frames)
+        frames = baked_frames(figure, wanted.start, end)
+        motion = figure_motion(scene, material, member, frames)
+        clip = from_motion(figure, member.figure, wanted.name, scene.rate, motion, wanted.colour)
         return clip, f"Bake {member.name} of {scene.name}"
     if wanted.source in ("pose", "range"):
         found = _source(request, production_id, CLIP.key, wanted)
@@ -193,7 +182,7 @@ def _made_new(request: HttpRequest, production_id: UUID, wanted: NewClip) -> tup
         playable = made.playable
         if wanted.source == "range":
             end = wanted.end or made.clip.length_frames
-            frames = np.arange(wanted.start, end, dtype=np.float64)
+            frames = baked_frames(made.figure, wanted.start, end)
             clip = from_motion(
                 made.figure,
                 made.clip.figure,
@@ -208,7 +197,7 @@ def _made_new(request: HttpRequest, production_id: UUID, wanted: NewClip) -> tup
         return from_pose(made.figure, empty, pose), f"Pose {wanted.start} of {made.clip.name}"
     found = _source(request, production_id, FIGURE.key, wanted)
     figure = shelf.figure_of(found)
-    empty = _blank(str(found.pk), figure, wanted, parse_rate(wanted.rate))
+    empty = _blank(str(found.pk), figure, wanted, wanted.rate)
     if wanted.source == "rest":
         return from_pose(figure, empty, figure.rest_motion), f"Rest pose of {figure.name}"
     return empty, f"New clip {wanted.name}"

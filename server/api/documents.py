@@ -11,13 +11,13 @@ from accounts.people import shown_name
 from documents import keeping
 
 from .access import document, person
-from .schemas import Copied, DocumentChange, Problem, RevisionRow
+from .schemas import Copied, DocumentChange, RevisionRow
 
 router = Router(tags=["documents"])
 MOST_REVISIONS = 2000
 
 
-@router.patch("/{document_id}", response={200: None, 404: Problem, 422: Problem})
+@router.patch("/{document_id}", response=None)
 def change_document(request: HttpRequest, document_id: UUID, wanted: DocumentChange) -> None:
     """Another name, other tags, into the archive or back."""
     found, _ = document(request, None, document_id, to_change=True)
@@ -30,7 +30,7 @@ def change_document(request: HttpRequest, document_id: UUID, wanted: DocumentCha
             keeping.archive(found, wanted.archived)
 
 
-@router.post("/{document_id}/duplicate", response={201: Copied, 404: Problem, 422: Problem})
+@router.post("/{document_id}/duplicate", response={201: Copied})
 def duplicate_document(request: HttpRequest, document_id: UUID) -> Status[Copied]:
     """A copy of what stands."""
     found, _ = document(request, None, document_id, to_change=True)
@@ -38,14 +38,14 @@ def duplicate_document(request: HttpRequest, document_id: UUID) -> Status[Copied
     return Status(201, Copied(id=made.pk, name=made.name))
 
 
-@router.delete("/{document_id}", response={200: None, 404: Problem, 422: Problem})
+@router.delete("/{document_id}", response=None)
 def delete_document(request: HttpRequest, document_id: UUID) -> None:
     """Throw a document away for good; refused where it is used."""
     found, _ = document(request, None, document_id, to_change=True)
     keeping.delete(found)
 
 
-@router.get("/{document_id}/history", response={200: list[RevisionRow], 404: Problem})
+@router.get("/{document_id}/history", response=list[RevisionRow])
 def read_history(request: HttpRequest, document_id: UUID) -> list[RevisionRow]:
     """Every saved step, the newest first."""
     found, _ = document(request, None, document_id)

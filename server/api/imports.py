@@ -27,6 +27,7 @@ from library.models import StoredFile
 from scenes import interchange
 
 from .access import membership, person
+from .doors import MayBringIn
 from .jobs import job_view
 from .library import clip_card
 from .packs import pack_response
@@ -35,26 +36,26 @@ from .schemas import (
     FilePosesWanted,
     FileReport,
     FitView,
+    FrameNumber,
     Imported,
     ImportWanted,
     JobView,
     JointName,
     PairView,
-    Problem,
+    UnitMetres,
 )
 
 router = Router(tags=["imports"])
+motion_door = MayBringIn(lambda: settings.LARGEST_UPLOAD_BYTES)
 
 
-@router.post("/{production_id}/files", response={200: FileReport, 202: JobView, 422: Problem})
+@router.post("/{production_id}/files", auth=motion_door, response={200: FileReport, 202: JobView})
 def read_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> FileReport | Status[JobView]:
     """Read a motion file and say what it is; a large one by a job. What cannot be read is not kept."""
     member = membership(request, production_id, to_change=True)
-    size_bytes = upload.size or 0
-    if size_bytes > settings.LARGEST_UPLOAD_BYTES:
-        raise Refusal(f"The file is larger than {settings.LARGEST_UPLOAD_BYTES >> 20} MB.")
+    size_bytes = motion_door.taken(upload).size or 0
     production, name = member.production, upload.name or "motion.bvh"
     if size_bytes > reading.LIGHT_BYTES:
         kept = files.store_pieces(production, name, upload.chunks)
@@ -67,9 +68,13 @@ def read_file(
     return _report(production, files.store(production, name, data), read, 0, read.frames)
 
 
-@router.get("/{production_id}/files/{sha256}", response={200: FileReport, 422: Problem})
+@router.get("/{production_id}/files/{sha256}", response=FileReport)
 def read_file_range(
-    request: HttpRequest, production_id: UUID, sha256: str, start: int = 0, end: int | None = None
+    request: HttpRequest,
+    production_id: UUID,
+    sha256: str,
+    start: FrameNumber = 0,
+    end: FrameNumber | None = None,
 ) -> FileReport:
     """What a range of a file is: whether its last pose repeats its first."""
     member = membership(request, production_id)
@@ -78,7 +83,7 @@ def read_file_range(
     return _report(member.production, kept, read, start, read.frames if end is None else end)
 
 
-@router.get("/{production_id}/files/{sha256}/figure", response={200: Figure, 422: Problem})
+@router.get("/{production_id}/files/{sha256}/figure", response=Figure)
 def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figure:
     """The lay figure of a file's skeleton."""
     member = membership(request, production_id)
@@ -86,13 +91,13 @@ def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figur
     return figure_from(read, "figure", guess_unit(read).metres)
 
 
-@router.get("/{production_id}/files/{sha256}/fit", response={200: FitView, 422: Problem})
+@router.get("/{production_id}/files/{sha256}/fit", response=FitView)
 def file_fit(
     request: HttpRequest,
     production_id: UUID,
     sha256: str,
     figure: UUID,
-    metres_per_unit: float | None = None,
+    metres_per_unit: UnitMetres | None = None,
 ) -> FitView:
     """How a file's motion fits a figure: what plays, what is dropped, what rests."""
     member = membership(request, production_id)
@@ -113,7 +118,7 @@ def file_fit(
     )
 
 
-@router.post("/{production_id}/files/{sha256}/frames", response={200: None, 422: Problem})
+@router.post("/{production_id}/files/{sha256}/frames", response=None)
 def file_frames(
     request: HttpRequest, production_id: UUID, sha256: str, wanted: FilePosesWanted
 ) -> HttpResponse:
@@ -134,7 +139,7 @@ def file_frames(
     return pack_response(request, packed_poses(figure, motion))
 
 
-@router.post("/{production_id}/clips", response={201: Imported, 202: JobView, 422: Problem})
+@router.post("/{production_id}/clips", response={201: Imported, 202: JobView})
 def import_clip(
     request: HttpRequest, production_id: UUID, wanted: ImportWanted
 ) -> Status[Imported] | Status[JobView]:
@@ -152,15 +157,14 @@ def import_clip(
     return Status(201, imported)
 
 
-@router.post("/{production_id}/own-files", response={201: FileOpened, 422: Problem})
+@router.post("/{production_id}/own-files", auth=motion_door, response={201: FileOpened})
 def open_own_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> Status[FileOpened]:
     """A scene or a clip from a file of our own."""
     member = membership(request, production_id, to_change=True)
-    if (upload.size or 0) > settings.LARGEST_UPLOAD_BYTES:
-        raise Refusal(f"The file is larger than {settings.LARGEST_UPLOAD_BYTES >> 20} MB.")
-    opened = interchange.open_file(member.production, upload.read(), person(request))
+    data = motion_door.taken(upload).read()
+    opened = interchange.open_file(member.production, data, person(request))
     says = [
         f"{count} new {word if count == 1 else word + 's'} came with it."
         for count, word in ((opened.new_figures, "figure"), (opened.new_clips, "clip"))

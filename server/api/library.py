@@ -26,15 +26,16 @@ from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, packed_poses
 from scenes.kinds import SCENE
 
 from .access import document, membership, person
+from .answers import written
 from .downloads import download
 from .packs import pack_response
 from .schemas import (
     ClipCard,
+    Count,
     FigureCard,
     LibraryView,
     NewProduction,
     NewScene,
-    Problem,
     SceneCard,
     UsedIn,
 )
@@ -46,9 +47,9 @@ items = Router(tags=["library"])
 CARDS_A_PAGE = 500
 
 
-@router.get("/{production_id}", response={200: LibraryView, 404: Problem})
+@router.get("/{production_id}", response=LibraryView)
 def read_library(
-    request: HttpRequest, production_id: UUID, after: UUID | None = None, most: int = CARDS_A_PAGE
+    request: HttpRequest, production_id: UUID, after: UUID | None = None, most: Count = CARDS_A_PAGE
 ) -> HttpResponse:
     """What is in a production, in the order it was made, a page at a time; `after` is the last card of
     the page before."""
@@ -77,7 +78,7 @@ def read_library(
         after=cards[-1].id if len(page) > count else None,
     )
     # Written by the models themselves: thousands of cards take the framework three times as long.
-    return HttpResponse(view.model_dump_json(), content_type="application/json")
+    return written(view)
 
 
 # The columns that cards tell. As named tuples: a document's own class takes half the time of a long list.
@@ -106,20 +107,20 @@ def _told(row: Any) -> Document:
     return found
 
 
-@router.patch("/{production_id}", response={200: None, 422: Problem})
+@router.patch("/{production_id}", response=None)
 def rename_production(request: HttpRequest, production_id: UUID, wanted: NewProduction) -> None:
     """Another name for a production."""
     member = membership(request, production_id, to_own=True)
     Production.objects.filter(pk=member.production_id).update(name=wanted.name)
 
 
-@router.post("/{production_id}/scenes", response={201: SceneCard, 422: Problem})
+@router.post("/{production_id}/scenes", response={201: SceneCard})
 def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> Status[SceneCard]:
     """An empty scene."""
     member = membership(request, production_id, to_change=True)
     scene = Scene(
         name=wanted.name,
-        rate=parse_rate(wanted.rate),
+        rate=wanted.rate,
         laid_frames=wanted.length_frames,
         played_frames=wanted.length_frames,
     )
@@ -128,14 +129,14 @@ def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> St
     return Status(201, _scene_card(made))
 
 
-@items.get("/figures/{uuid:figure_id}", response={200: Figure, 404: Problem})
+@items.get("/figures/{uuid:figure_id}", response=Figure)
 def read_figure(request: HttpRequest, figure_id: UUID) -> Figure:
     """A figure with its joints and its dress."""
     found, _ = document(request, FIGURE.key, figure_id)
     return shelf.figure_of(found)
 
 
-@items.get("/figures/{uuid:figure_id}/frames", response={200: None, 404: Problem})
+@items.get("/figures/{uuid:figure_id}/frames", response=None)
 def figure_frames(request: HttpRequest, figure_id: UUID) -> HttpResponse:
     """A frame pack of the rest pose."""
     found, _ = document(request, FIGURE.key, figure_id)
@@ -143,8 +144,8 @@ def figure_frames(request: HttpRequest, figure_id: UUID) -> HttpResponse:
     return pack_response(request, packed_poses(figure, figure.rest_motion))
 
 
-@items.get("/clips/{uuid:document_id}/frames", response={200: None, 404: Problem})
-def clip_frames(request: HttpRequest, document_id: UUID, most: int = 240) -> HttpResponse:
+@items.get("/clips/{uuid:document_id}/frames", response=None)
+def clip_frames(request: HttpRequest, document_id: UUID, most: Count = 240) -> HttpResponse:
     """A frame pack of one round of a clip, at most so many poses, evenly spaced."""
     found, _ = document(request, CLIP.key, document_id)
     if most == FRAMES_IN_STRIP:
@@ -157,7 +158,7 @@ def clip_frames(request: HttpRequest, document_id: UUID, most: int = 240) -> Htt
     return pack_response(request, packed_poses(made.figure, motion))
 
 
-@items.get("/clips/{uuid:document_id}/file", response={200: None, 404: Problem})
+@items.get("/clips/{uuid:document_id}/file", response=None)
 def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     """The clip with its figure, as a clip file."""
     found, _ = document(request, CLIP.key, document_id)

@@ -11,7 +11,7 @@ from accounts import people
 from accounts.models import Membership, Production
 
 from .access import membership, person
-from .schemas import Invitation, Member, NewProduction, Problem, ProductionRow, RoleChange
+from .schemas import Invitation, Member, NewProduction, ProductionRow, RoleChange
 
 router = Router(tags=["people"])
 
@@ -41,7 +41,7 @@ def list_productions(request: HttpRequest) -> list[ProductionRow]:
     ]
 
 
-@router.post("", response={201: ProductionRow, 422: Problem})
+@router.post("", response={201: ProductionRow})
 def new_production(request: HttpRequest, wanted: NewProduction) -> Status[ProductionRow]:
     """A new, empty production of one's own."""
     made = people.found(wanted.name, person(request))
@@ -49,13 +49,13 @@ def new_production(request: HttpRequest, wanted: NewProduction) -> Status[Produc
     return Status(201, row)
 
 
-@router.get("/{production_id}/members", response={200: list[Member], 404: Problem})
+@router.get("/{production_id}/members", response=list[Member])
 def list_members(request: HttpRequest, production_id: UUID) -> list[Member]:
     """Everyone who belongs to a production."""
     return _members(request, membership(request, production_id).production)
 
 
-@router.post("/{production_id}/members", response={200: list[Member], 422: Problem})
+@router.post("/{production_id}/members", response=list[Member])
 def invite(request: HttpRequest, production_id: UUID, wanted: Invitation) -> list[Member]:
     """Let an account in."""
     production = membership(request, production_id, to_own=True).production
@@ -63,7 +63,7 @@ def invite(request: HttpRequest, production_id: UUID, wanted: Invitation) -> lis
     return _members(request, production)
 
 
-@router.patch("/{production_id}/members/{account}", response={200: list[Member], 422: Problem})
+@router.patch("/{production_id}/members/{account}", response=list[Member])
 def set_role(
     request: HttpRequest, production_id: UUID, account: str, wanted: RoleChange
 ) -> list[Member]:
@@ -73,7 +73,7 @@ def set_role(
     return _members(request, production)
 
 
-@router.delete("/{production_id}/members/{account}", response={200: None, 422: Problem})
+@router.delete("/{production_id}/members/{account}", response=None)
 def remove_member(request: HttpRequest, production_id: UUID, account: str) -> None:
     """Take someone out; anyone may leave."""
     leaving = account == person(request).username

@@ -7,29 +7,29 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 from ninja.responses import Status
 
-from elastic_core.errors import Refusal
 from elastic_core.tracing import Picture
 from library import pictures
 
 from .access import membership
-from .schemas import Problem
+from .doors import MayBringIn
 
 router = Router(tags=["pictures"])
+picture_door = MayBringIn(lambda: pictures.LARGEST_BYTES)
 
 
-@router.post("/{production_id}/pictures", response={201: Picture, 404: Problem, 422: Problem})
+@router.post("/{production_id}/pictures", auth=picture_door, response={201: Picture})
 def bring_in_picture(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> Status[Picture]:
     """Keep a PNG or a JPEG."""
     member = membership(request, production_id, to_change=True)
-    if (upload.size or 0) > pictures.LARGEST_BYTES:
-        raise Refusal(f"“{upload.name}” is larger than {pictures.LARGEST_BYTES >> 20} MB.")
-    kept = pictures.store(member.production, upload.name or "picture", upload.read())
+    kept = pictures.store(
+        member.production, upload.name or "picture", picture_door.taken(upload).read()
+    )
     return Status(201, kept)
 
 
-@router.get("/{production_id}/pictures/{sha256}", response={200: None, 404: Problem, 422: Problem})
+@router.get("/{production_id}/pictures/{sha256}", response=None)
 def read_picture(request: HttpRequest, production_id: UUID, sha256: str) -> HttpResponse:
     """A picture as it was brought in. It is named by its bytes, so it never changes."""
     member = membership(request, production_id)

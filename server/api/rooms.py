@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from django.http import HttpRequest
+from ninja import Router
 
 from accounts.models import Membership
 from documents import editing, history
@@ -16,8 +16,9 @@ from documents.models import Document
 from documents.opening import opened
 
 from .access import document, person
+from .answers import written
 from .heads import head_of
-from .schemas import DocumentHead, DocumentView, GoBackWanted, Problem, StepWanted
+from .schemas import DocumentHead, DocumentView, GoBackWanted, RevisionNumber, StepWanted
 
 
 @dataclass(frozen=True)
@@ -66,21 +67,17 @@ class Room:
         )
 
 
-def _written(answer: Schema) -> HttpResponse:
-    """An answer as JSON: written once, and not checked against its own schema a second time."""
-    return HttpResponse(answer.model_dump_json(), content_type="application/json; charset=utf-8")
-
-
 def routes_of(room: Room) -> Router:
     """The routes of one kind of document."""
     key, title = room.kind.key, room.kind.key.capitalize()
     router = Router(tags=[key])
-    view = {200: room.view, 404: Problem, 409: Problem, 422: Problem}
 
-    def read(request: HttpRequest, document_id: UUID, revision: int | None = None) -> Any:
+    def read(
+        request: HttpRequest, document_id: UUID, revision: RevisionNumber | None = None
+    ) -> Any:
         """The document that stands, or one of its revisions, as its room shows it."""
         found, member = document(request, key, document_id)
-        return _written(room.view_of(found, member, opened(found, revision), revision))
+        return written(room.view_of(found, member, opened(found, revision), revision))
 
     def read_head(request: HttpRequest, document_id: UUID) -> DocumentHead:
         """Which revision stands."""
@@ -104,7 +101,7 @@ def routes_of(room: Room) -> Router:
             made.row, member, made.opened, known=known, passing=bool(wanted.preview)
         )
         told = room.told(made.edited)
-        return _written(
+        return written(
             room.outcome(**{key: shown}, label=made.label, notes=list(made.notes), **told)
         )
 
@@ -112,7 +109,7 @@ def routes_of(room: Room) -> Router:
         found, member = document(request, key, document_id, to_change=True)
         held = editing.walk(found, wanted.base_revision, forward=forward)
         held.production = found.production
-        return _written(room.view_of(held, member, opened(held)))
+        return written(room.view_of(held, member, opened(held)))
 
     def undo(request: HttpRequest, document_id: UUID, wanted: StepWanted) -> Any:
         """Back one step."""
@@ -128,17 +125,16 @@ def routes_of(room: Room) -> Router:
         author = person(request)
         held = editing.go_back(found, wanted.revision, wanted.base_revision, author)
         held.production = found.production
-        return _written(room.view_of(held, member, opened(held)))
+        return written(room.view_of(held, member, opened(held)))
 
-    outcome = {200: room.outcome, 404: Problem, 409: Problem, 422: Problem}
     at = "/{uuid:document_id}"
     for method, path, answer, work in (
-        ("GET", at, view, read),
-        ("GET", f"{at}/head", {200: DocumentHead, 404: Problem}, read_head),
-        ("POST", f"{at}/edits", outcome, edit),
-        ("POST", f"{at}/undo", view, undo),
-        ("POST", f"{at}/redo", view, redo),
-        ("POST", f"{at}/go-back", view, go_back),
+        ("GET", at, room.view, read),
+        ("GET", f"{at}/head", DocumentHead, read_head),
+        ("POST", f"{at}/edits", room.outcome, edit),
+        ("POST", f"{at}/undo", room.view, undo),
+        ("POST", f"{at}/redo", room.view, redo),
+        ("POST", f"{at}/go-back", room.view, go_back),
     ):
         name = f"{title} {work.__name__.replace('_', ' ')}"
         router.add_api_operation(

@@ -1,17 +1,42 @@
-"""The API: one router a room, and how refusals become answers."""
+"""The API: one router a room."""
 
-from django.db import OperationalError
-from django.http import Http404, HttpRequest, HttpResponse
+from typing import Any
+
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
-from ninja.security import django_auth
-
-from documents.history import Outdated
-from elastic_core.errors import Refusal, in_words
+from ninja.openapi.schema import OpenAPISchema
 
 from . import clips, documents, imports, jobs, library, people, pictures, scene, session
+from .doors import FiniteJson, SignedIn, StrictJson
+from .problems import ANYWHERE, tell_problems
+from .schemas import Problem
 
-api = NinjaAPI(title="Elastic Hours", version="1", auth=django_auth, docs_url=None)
+
+class Api(NinjaAPI):
+    """The API, whose schema says of every route what may stand in the way."""
+
+    def get_openapi_schema(self, **options: Any) -> OpenAPISchema:
+        schema = super().get_openapi_schema(**options)
+        shape = {"$ref": "#/components/schemas/Problem"}
+        schema["components"]["schemas"]["Problem"] = Problem.model_json_schema()
+        problem = {
+            "description": "Why not, in a sentence",
+            "content": {"application/json": {"schema": shape}},
+        }
+        for methods in schema["paths"].values():
+            for operation in methods.values():
+                operation["responses"] |= dict.fromkeys(ANYWHERE, problem)
+        return schema
+
+
+api = Api(
+    title="Elastic Hours",
+    version="1",
+    auth=SignedIn(),
+    docs_url=None,
+    parser=StrictJson(),
+    renderer=FiniteJson(),
+)
+tell_problems(api)
 api.add_router("/session", session.router)
 api.add_router("/productions", people.router)
 api.add_router("/productions", library.router)
@@ -24,39 +49,3 @@ api.add_router("", library.items)
 api.add_router("/scenes", scene.router)
 api.add_router("/clips", clips.router)
 api.add_router("/productions", clips.makers)
-
-
-def _problem(
-    request: HttpRequest, status: int, message: str, head: int | None = None
-) -> HttpResponse:
-    return api.create_response(request, {"message": message, "head": head}, status=status)
-
-
-@api.exception_handler(Refusal)
-def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
-    return _problem(request, 422, str(refusal))
-
-
-@api.exception_handler(Outdated)
-def outdated(request: HttpRequest, problem: Outdated) -> HttpResponse:
-    return _problem(request, 409, str(problem), problem.head)
-
-
-@api.exception_handler(OperationalError)
-def no_database(request: HttpRequest, problem: OperationalError) -> HttpResponse:
-    return _problem(request, 503, "The database cannot be reached just now.")
-
-
-@api.exception_handler(ValidationError)
-def not_valid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
-    return _problem(request, 422, in_words(problem.errors[0]))
-
-
-@api.exception_handler(AuthenticationError)
-def signed_out(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
-    return _problem(request, 401, "Please sign in.")
-
-
-@api.exception_handler(Http404)
-def missing(request: HttpRequest, problem: Http404) -> HttpResponse:
-    return _problem(request, 404, "There is nothing here that you can see.")

@@ -3,7 +3,6 @@
 from typing import Any
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 
@@ -12,7 +11,6 @@ from documents.kinds import Opened
 from documents.memory import memory
 from documents.models import Document
 from documents.opening import opened
-from elastic_core.errors import Refusal
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
@@ -25,11 +23,9 @@ from scenes.kinds import SCENE
 
 from .access import document
 from .downloads import download
-from .packs import pack_response
+from .packs import pack_response, picked_frames
 from .rooms import Room, routes_of
-from .schemas import EditOutcome, EditWanted, FramesWanted, Problem, SceneView
-
-MOST_FRAMES = 4096
+from .schemas import EditOutcome, EditWanted, FrameNumber, FramesWanted, SceneView
 
 
 def _shown(row: Document, now: Opened[Scene], known: Opened[Scene] | None) -> dict[str, Any]:
@@ -62,7 +58,7 @@ ROOM = Room(
 router = routes_of(ROOM)
 
 
-@router.post("/{uuid:document_id}/frames", response={200: None, 404: Problem, 422: Problem})
+@router.post("/{uuid:document_id}/frames", response=None)
 def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> HttpResponse:
     """A frame pack of every figure."""
     found, _ = document(request, SCENE.key, document_id)
@@ -72,9 +68,7 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         staged = editing.preview(found, wanted.edit).opened
     scene, material = staged.document, staged.made_of
     end = min(wanted.end, scene.played_frames)
-    picked = np.arange(wanted.start, end, wanted.step, dtype=np.float64)
-    if len(picked) > MOST_FRAMES:
-        raise Refusal(f"Ask for {MOST_FRAMES} frames at a time at the most.")
+    picked = picked_frames(wanted.start, end, wanted.step)
     metadata = {
         "content": staged.content,
         "start": str(wanted.start),
@@ -87,13 +81,13 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
     return pack_response(request, packed, passing=wanted.edit is not None)
 
 
-@router.get("/{uuid:document_id}/bvh", response={200: None, 404: Problem, 422: Problem})
+@router.get("/{uuid:document_id}/bvh", response=None)
 def export_bvh(
     request: HttpRequest,
     document_id: UUID,
     figure: str,
-    start: int | None = None,
-    end: int | None = None,
+    start: FrameNumber | None = None,
+    end: FrameNumber | None = None,
 ) -> HttpResponseBase:
     """A figure's motion over the shown frames `[start, end)`, as a BVH file in metres."""
     found, _ = document(request, SCENE.key, document_id)
@@ -103,7 +97,7 @@ def export_bvh(
     return download(text, name, "text/plain; charset=utf-8")
 
 
-@router.get("/{uuid:document_id}/file", response={200: None, 404: Problem})
+@router.get("/{uuid:document_id}/file", response=None)
 def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     """The scene with its figures and clips, as a scene file."""
     found, _ = document(request, SCENE.key, document_id)

@@ -1,6 +1,7 @@
 """What goes over the wire, where the core has no model for it."""
 
 from datetime import datetime
+from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -9,14 +10,33 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from elastic_core.clip.edits import ClipEdit
 from elastic_core.clip.view import Bench
+from elastic_core.clock import Rate
 from elastic_core.colour import Colour
 from elastic_core.curve import Key
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
+from elastic_core.formats.bvh_motion import LARGEST_UNIT_METRES, SMALLEST_UNIT_METRES
+from elastic_core.names import Name
+from elastic_core.quantities import MOST_FRAMES
 from elastic_core.scene.desk import Desk
+from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+Account = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=150)]
+Password = Annotated[str, StringConstraints(min_length=1, max_length=500)]
+# The page's own name for something that it sends, so that what is sent twice is done once.
+Token = Annotated[str, StringConstraints(min_length=1, max_length=40)]
+FileName = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+RevisionNumber = Annotated[int, Field(ge=0, le=2**31 - 1)]
+# Frames as they are counted in a request.
+FrameNumber = Annotated[int, Field(ge=-MOST_FRAMES, le=MOST_FRAMES)]
+FrameFromStart = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
+Count = Annotated[int, Field(ge=1, le=2_000)]
+ChannelName = Annotated[str, StringConstraints(max_length=200)]
+UnitMetres = Annotated[
+    float, Field(ge=SMALLEST_UNIT_METRES, le=LARGEST_UNIT_METRES, allow_inf_nan=False)
+]
+Mapping = Annotated[dict[str, str], Field(max_length=5_000)]
 
 
 class Problem(Schema):
@@ -33,8 +53,8 @@ class Person(Schema):
 
 
 class SignIn(Schema):
-    account: str
-    password: str
+    account: Annotated[str, StringConstraints(max_length=150)]
+    password: Annotated[str, StringConstraints(max_length=500)]
 
 
 class SessionState(Schema):
@@ -43,8 +63,8 @@ class SessionState(Schema):
 
 
 class PasswordChange(Schema):
-    old: str
-    new: str
+    old: Password
+    new: Password
 
 
 Role = Literal["owner", "editor", "viewer"]
@@ -62,7 +82,7 @@ class Member(Schema):
 
 
 class Invitation(Schema):
-    account: str
+    account: Account
     role: Role = "editor"
 
 
@@ -200,28 +220,28 @@ class Onto(Schema):
     """The figure that is to play a clip, and the confirmed mapping: clip joint → its joint."""
 
     figure: UUID
-    mapping: dict[str, str]
+    mapping: Mapping
 
 
 class FilePosesWanted(Schema):
     """Poses of a file that was read, at most so many, evenly over `[start, end)`."""
 
-    start: int = Field(default=0, ge=0)
-    end: int | None = None
+    start: FrameFromStart = 0
+    end: FrameFromStart | None = None
     most: int = Field(default=240, ge=1, le=1000)
-    metres_per_unit: float | None = Field(default=None, gt=0)
+    metres_per_unit: UnitMetres | None = None
     onto: Onto | None = None
 
 
 class ImportWanted(Schema):
     """How a file that was read is to be brought in. Frames are the file's, `[start, end)`."""
 
-    file: str
+    file: FileName
     name: Name
-    start: int = Field(default=0, ge=0)
-    end: int | None = None
-    rate: str | None = None
-    metres_per_unit: float | None = Field(default=None, gt=0)
+    start: FrameFromStart = 0
+    end: FrameFromStart | None = None
+    rate: Rate | None = None
+    metres_per_unit: UnitMetres | None = None
     is_cycle: bool | None = None
     colour: Colour | None = None
     onto: Onto | None = None
@@ -264,7 +284,9 @@ class DocumentChange(Schema):
     """What is to change; what is left out stays."""
 
     name: Name | None = None
-    tags: list[str] | None = None
+    tags: list[Annotated[str, StringConstraints(max_length=200)]] | None = Field(
+        default=None, max_length=200
+    )
     archived: bool | None = None
 
 
@@ -286,8 +308,8 @@ class RevisionRow(Schema):
 
 class NewScene(Schema):
     name: Name
-    rate: str = "24"
-    length_frames: int = Field(default=120, ge=1)
+    rate: Rate = Fraction(24)
+    length_frames: int = Field(default=120, ge=1, le=LONGEST_SCENE_FRAMES)
 
 
 class DocumentView(Schema):
@@ -315,10 +337,10 @@ class AnyEditWanted(Schema):
     page's, so that one sent twice is made once. A page that tells which content it shows (`known`) is
     answered with what differs."""
 
-    base_revision: int
+    base_revision: RevisionNumber
     preview: bool = False
-    token: str | None = Field(default=None, max_length=40)
-    known: str | None = None
+    token: Token | None = None
+    known: Annotated[str, StringConstraints(max_length=400)] | None = None
 
 
 class EditWanted(AnyEditWanted):
@@ -332,12 +354,12 @@ class EditOutcome(Schema):
 
 
 class StepWanted(Schema):
-    base_revision: int
+    base_revision: RevisionNumber
 
 
 class GoBackWanted(Schema):
-    base_revision: int
-    revision: int
+    base_revision: RevisionNumber
+    revision: RevisionNumber
 
 
 class DocumentHead(Schema):
@@ -352,11 +374,11 @@ class DocumentHead(Schema):
 class FramesWanted(Schema):
     """Frames `[start, end)` from 0; with `edit`, as they would be after it; of an earlier `revision`."""
 
-    start: int = Field(ge=0)
-    end: int
-    step: int = Field(default=1, ge=1)
+    start: FrameFromStart
+    end: FrameFromStart
+    step: int = Field(default=1, ge=1, le=MOST_FRAMES)
     edit: SceneEdit | None = None
-    revision: int | None = None
+    revision: RevisionNumber | None = None
 
 
 class BenchView(DocumentView):
@@ -381,30 +403,30 @@ class BenchOutcome(Schema):
 class ClipFramesWanted(Schema):
     """Frames `[start, end)` of a clip; with `edit`, as they would be after it."""
 
-    start: int
-    end: int
+    start: FrameNumber
+    end: FrameNumber
     in_place: bool = True
     edit: ClipEdit | None = None
-    revision: int | None = None
+    revision: RevisionNumber | None = None
 
 
 class TracesWanted(Schema):
     """Curves over `[start, end]` frames."""
 
-    channels: list[str] = Field(max_length=60)
+    channels: list[ChannelName] = Field(max_length=60)
     start: float = Field(ge=-100_000, le=100_000)
     end: float = Field(ge=-100_000, le=100_000)
     edit: ClipEdit | None = None
-    revision: int | None = None
+    revision: RevisionNumber | None = None
 
 
 class NumbersWanted(Schema):
     """The numbers of some joints at a frame; with `edit`, as they would be after it."""
 
     frame: float = Field(ge=0, le=100_000)
-    joints: list[str] = Field(max_length=100)
+    joints: list[ChannelName] = Field(max_length=100)
     edit: ClipEdit | None = None
-    revision: int | None = None
+    revision: RevisionNumber | None = None
 
 
 class FitKeysWanted(Schema):
@@ -412,7 +434,7 @@ class FitKeysWanted(Schema):
 
     figure: UUID
     keys: dict[str, tuple[Key, ...]]
-    mapping: dict[str, str] | None = None
+    mapping: Mapping | None = None
 
 
 class FittedKeysView(Schema):
@@ -438,9 +460,9 @@ class NewClip(Schema):
     source: Literal["blank", "rest", "pose", "range", "scene"]
     of: UUID | None = None
     scene_figure: str | None = None
-    start: int = Field(default=0, ge=0)
-    end: int | None = None
-    rate: str = "24"
+    start: FrameFromStart = 0
+    end: FrameFromStart | None = None
+    rate: Rate = Fraction(24)
     length_frames: int = Field(default=24, ge=1, le=20_000)
     is_cycle: bool = True
     colour: Colour = "cobalt"

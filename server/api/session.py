@@ -7,41 +7,38 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from django.views.decorators.csrf import csrf_protect
 from ninja import Router
-from ninja.decorators import decorate_view
-from ninja.responses import Status
+from ninja.errors import HttpError
 
 from accounts.people import shown_name
 from elastic_core.errors import Refusal
 
 from .access import person
-from .schemas import PasswordChange, Person, Problem, SessionState, SignIn
+from .doors import anyone
+from .schemas import PasswordChange, Person, SessionState, SignIn
 
 router = Router(tags=["session"])
 
 
-@router.get("", auth=None, response=SessionState)
+@router.get("", auth=anyone, response=SessionState)
 def read_session(request: HttpRequest) -> SessionState:
     """Who is signed in, and the token that changes need."""
     return _state(request)
 
 
-@router.post("", auth=None, response={200: SessionState, 401: Problem, 429: Problem})
-@decorate_view(csrf_protect)
-def sign_in(request: HttpRequest, wanted: SignIn) -> Status[SessionState | Problem]:
+@router.post("", auth=anyone, response=SessionState)
+def sign_in(request: HttpRequest, wanted: SignIn) -> SessionState:
     """Sign in; after too many wrong passwords an account rests for a while."""
     account = wanted.account.strip()
     user = authenticate(request, username=account, password=wanted.password)
     if getattr(request, "axes_locked_out", False):
         minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
         message = f"Too many wrong passwords. Try again in {minutes} minutes."
-        return Status(429, Problem(message=message))
+        raise HttpError(429, message)
     if not isinstance(user, User):
-        problem = Problem(message="That account and password do not belong together.")
-        return Status(401, problem)
+        raise HttpError(401, "That account and password do not belong together.")
     login(request, user)
-    return Status(200, _state(request))
+    return _state(request)
 
 
 @router.delete("", response=SessionState)
@@ -50,7 +47,7 @@ def sign_out(request: HttpRequest) -> SessionState:
     return _state(request)
 
 
-@router.post("/password", response={200: SessionState, 422: Problem})
+@router.post("/password", response=SessionState)
 def change_password(request: HttpRequest, wanted: PasswordChange) -> SessionState:
     """Another password; other sessions of the account end."""
     user = person(request)

@@ -29,15 +29,17 @@ INSTALLED_APPS = [
     "scenes",
 ]
 MIDDLEWARE = [
+    "config.guards.guarded",
+    "config.requests.logged",
     "django.middleware.security.SecurityMiddleware",
+    "api.problems.told",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "config.security.content_security_policy",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "accounts.signing_in.with_person",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "config.requests.within_budget",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
@@ -79,7 +81,6 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_REFERRER_POLICY = "same-origin"
-X_FRAME_OPTIONS = "DENY"
 
 # What each process keeps of what it has read and worked out.
 MEMORY_BYTES = int(os.environ.get("HOURS_MEMORY_MB", "192")) << 20
@@ -87,9 +88,13 @@ MEMORY_BYTES = int(os.environ.get("HOURS_MEMORY_MB", "192")) << 20
 # How often a worker says that it lives; one that was not heard of for four of them is dead.
 WORKER_HEARTBEAT_SECONDS = float(os.environ.get("HOURS_HEARTBEAT_S", "5"))
 
+# What an answer may take before it is stopped: of time, and of arrays made on the way.
+LONGEST_ANSWER_SECONDS = float(os.environ.get("HOURS_LONGEST_ANSWER_S", "20"))
+LARGEST_ANSWER_BYTES = 1 << 30
+
 # The largest motion file that can be uploaded; files go to disk on their way in.
 LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024
-DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB
@@ -101,9 +106,28 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 (
     return url.startswith("/assets/")
 
 
+# Warnings go where the process writes; a line for each request goes to a file, if one is named.
+_REQUESTS = os.environ.get("HOURS_LOG", "")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"line": {"format": "{asctime} {message}", "style": "{"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler"},
+        "requests": {
+            "class": "logging.handlers.WatchedFileHandler",
+            "filename": _REQUESTS or os.devnull,
+            "formatter": "line",
+        },
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        # Refusals are answers like any other, and the line of the request tells of them.
+        "django.request": {"level": "ERROR"},
+        "hours.requests": {
+            "handlers": ["requests"],
+            "level": "INFO" if _REQUESTS else "WARNING",
+            "propagate": False,
+        },
+    },
 }

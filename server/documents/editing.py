@@ -8,6 +8,7 @@ from django.db import transaction
 from pydantic import BaseModel
 
 from accounts.models import Production
+from elastic_core.budget import within
 
 from . import history, telling
 from .kinds import Edited, Kind, Opened, edit_digest, kind_of
@@ -35,6 +36,7 @@ def create(
     author: User | None,
 ) -> Document:
     """A new document with its first revision."""
+    document = document.checked()
     with transaction.atomic():
         row = Document.objects.create(production=production, kind=kind.key, name=document.name)
         revision = history.first(row, kind.write(document), label, author)
@@ -54,7 +56,8 @@ def save(
 
     An edit whose answer was lost can be sent again with its token: it is made once.
     """
-    with transaction.atomic():
+    # Whoever sent it may have gone since, as one does after the last edit of the day.
+    with within(None), transaction.atomic():
         held = history.held(row)
         if (made := history.made_already(held, token)) is not None:
             return Outcome(held, opened(held), made.label)
@@ -63,6 +66,7 @@ def save(
         outcome = _made(held, before, edit)
         memory.drop(_key(before, edit))
         document = outcome.opened.document
+        document.checked()
         revision = history.save(held, kind_of(held).write(document), outcome.label, author, token)
         kind_of(held).keep(outcome.opened, name_of(held, revision.pk))
         _stands(held, revision, document)
@@ -73,6 +77,7 @@ def saved(
     held: Document, document: Any, label: str, author: User, token: str | None = None
 ) -> None:
     """A document as a new revision of a row that is held."""
+    document = document.checked()
     revision = history.save(held, kind_of(held).write(document), label, author, token)
     _stands(held, revision, document)
 

@@ -91,17 +91,19 @@ def test_a_file_too_large_is_refused_before_it_is_read(
     demo: Demo, owner: Client, settings: Any
 ) -> None:
     settings.LARGEST_UPLOAD_BYTES = 1 << 20
-    answer = send(owner, demo, b"HIERARCHY" + b" " * (1 << 20))
-    assert answer.json()["message"] == "The file is larger than 1 MB."
+    for more, status in ((1, 422), (1 << 16, 413)):
+        answer = send(owner, demo, b"HIERARCHY" + b" " * ((1 << 20) + more))
+        assert answer.status_code == status
+        assert answer.json()["message"] == "The file is larger than 1 MB."
 
 
 @pytest.mark.parametrize(
     ("wanted", "reason"),
     [
-        ({"name": " "}, "at least 1 character"),
+        ({"name": " "}, "Name is empty."),
         ({"name": "A", "start": 5, "end": 5}, "is not inside 0 to 12."),
         ({"name": "A", "rate": "many"}, "is not a frame rate"),
-        ({"name": "A", "metres_per_unit": 1e9}, "A unit is between"),
+        ({"name": "A", "metres_per_unit": 1e9}, "Metres per unit is at the most 1,000."),
         ({"name": "A", "file": "0" * 64}, "choose it again."),
     ],
 )

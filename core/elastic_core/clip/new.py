@@ -3,6 +3,7 @@
 import numpy as np
 
 from .. import ground
+from ..arrays import Array
 from ..clip.document import Clip
 from ..clock import Rate
 from ..colour import Colour
@@ -10,7 +11,7 @@ from ..curve import Beyond, Curve
 from ..errors import Refusal
 from ..figure import Figure
 from ..motion import Motion
-from .edits.base import LONGEST_CLIP_FRAMES
+from .edits.base import LONGEST_CLIP_FRAMES, MOST_KEYS, keys_on_every_frame
 from .playing import keys_of
 
 
@@ -39,6 +40,20 @@ def from_pose(figure: Figure, clip: Clip, pose: Motion) -> Clip:
     in_place = pose.at(np.zeros(1, dtype=np.intp)).carried(np.zeros((1, 3)))
     keys = keys_of(figure, in_place, is_cycle=clip.is_cycle)
     return clip.model_copy(update={"keys": {**clip.keys, **keys}})
+
+
+def baked_frames(figure: Figure, start: int, end: int) -> Array:
+    """The frames `[start, end)` of what is to be baked into keys, one on each.
+
+    Raises Refusal for a range that holds no frame, or more than the bench could open again.
+    """
+    frames = end - start
+    most = min(LONGEST_CLIP_FRAMES, MOST_KEYS // keys_on_every_frame(figure, 1))
+    if not 1 <= frames <= most:
+        raise Refusal(
+            f"A clip that is baked from {figure.name} has 1 to {most:,} frames, not {frames:,}."
+        )
+    return np.arange(start, end, dtype=np.float64)
 
 
 def from_motion(

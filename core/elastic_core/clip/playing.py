@@ -4,6 +4,7 @@ import numpy as np
 
 from .. import ground
 from ..arrays import Array
+from ..budget import take
 from ..channels import AXES, TRAVEL, motion_at_frames, motion_of, turns_of
 from ..clip.document import Clip
 from ..clip.playable import PlayableClip
@@ -88,6 +89,7 @@ def keys_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, Curv
     for column, axis in enumerate(AXES):
         columns[f"root.{axis}"] = motion.root_move[:, column]
     for place, joint in enumerate(figure.names):
+        take(3 * motion.frames)
         turns = motion.rotations[:, place]
         if np.abs(np.abs(turns) - _REST_IDENTITY).max() < 1e-12:
             continue

@@ -16,6 +16,7 @@ from typing import Protocol
 import numpy as np
 
 from ..arrays import Array, Index
+from ..budget import take
 from ..clock import rate_from_frame_time
 from ..errors import Refusal
 from .bvh_rows import BLOCK_BYTES, RowBlock, read_rows, row_blocks
@@ -187,6 +188,7 @@ def stream(pieces: Iterable[bytes]) -> BvhStream:
 def _counted(blocks: Iterator[RowBlock], declared: int, warnings: list[str]) -> Iterator[RowBlock]:
     rows = 0
     for block in blocks:
+        take(block.values.size)
         rows += len(block.values)
         yield block
     if rows < declared:

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Index
+from ..errors import Refusal
 from ..motion import Motion
 from ..scene.evaluate import FigureFrames
 
@@ -21,7 +22,8 @@ _TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
 def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> bytes:
     """Named arrays (float32, int32 or uint8) and string metadata → one block of bytes.
 
-    Raises ValueError for an array of another kind: no reader would know it.
+    Raises ValueError for an array of another kind, which no reader would know, and Refusal for numbers
+    that are not finite.
     """
     header: dict[str, Any] = {"__metadata__": dict(metadata)}
     blocks: list[bytes] = []
@@ -30,6 +32,8 @@ def pack(arrays: Mapping[str, NDArray[Any]], metadata: Mapping[str, str]) -> byt
         kind = _TYPES.get(str(array.dtype))
         if kind is None:
             raise ValueError(f"A frame pack carries no {array.dtype}: {name}.")
+        if kind == "F32" and not np.isfinite(array).all():
+            raise Refusal("A pose lies beyond all measure, and cannot be shown.")
         block = np.ascontiguousarray(array).tobytes()
         block += b"\0" * (-len(block) % 8)
         size = array.nbytes

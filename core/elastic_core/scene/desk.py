@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from ..anatomy import legs_of
 from ..arrays import real
 from ..beats import Beat
+from ..budget import take
 from ..clip.document import Plant
 from ..colour import Colour
 from ..figure import Figure
@@ -141,6 +142,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
 
 
 def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
+    take()
     figure = material.figure(scene.figure(lane.figure).figure) if lane.figure else None
     return DeskLane(
         id=lane.id,

@@ -49,7 +49,7 @@ class Made:
 
     @cached_property
     def _in_keys(self) -> "Made":
-        keys = self.clip.length_frames * 3 * (len(self.figure.joints) + 1)
+        keys = keys_on_every_frame(self.figure, self.clip.length_frames)
         if keys > MOST_KEYS:
             raise Refusal(
                 f"“{self.clip.name}” is too long for the bench: with a key on each of its "
@@ -67,6 +67,11 @@ class Made:
 
     def with_(self, **changes: Any) -> Clip:
         return self.clip.model_copy(update=changes)
+
+
+def keys_on_every_frame(figure: Figure, frames: int) -> int:
+    """About how many keys so many frames of the whole figure are."""
+    return frames * 3 * (len(figure.joints) + 1)
 
 
 @dataclass(frozen=True)

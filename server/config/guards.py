@@ -1,9 +1,10 @@
-"""A strict Content-Security-Policy: everything the page needs ships with it."""
+"""What every answer carries, whoever gives it: the page, a file, the API or an error."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
+# Everything the page needs ships with it.
 _POLICY = "; ".join(
     (
         "default-src 'self'",
@@ -17,12 +18,15 @@ _POLICY = "; ".join(
 )
 
 
-def content_security_policy(
-    get_response: Callable[[HttpRequest], HttpResponse],
+def guarded(
+    answer: Callable[[HttpRequest], HttpResponse],
 ) -> Callable[[HttpRequest], HttpResponse]:
-    def middleware(request: HttpRequest) -> HttpResponse:
-        response = get_response(request)
+    """Middleware, the outermost: a strict Content-Security-Policy, and no frame round us."""
+
+    def ask(request: HttpRequest) -> HttpResponse:
+        response = answer(request)
         response.headers["Content-Security-Policy"] = _POLICY
+        response.headers["X-Frame-Options"] = "DENY"
         return response
 
-    return middleware
+    return ask
