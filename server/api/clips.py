@@ -145,7 +145,7 @@ def read_gaits(request: HttpRequest, document_id: UUID) -> list[GaitCard]:
     return [GaitCard(name=name, gait=preset(name, figure)) for name in PRESETS]
 
 
-@makers.post("/{production_id}/new-clips", response={201: ClipCard})
+@makers.post("/{uuid:production_id}/new-clips", response={201: ClipCard})
 def new_clip(request: HttpRequest, production_id: UUID, wanted: NewClip) -> Status[ClipCard]:
     """A clip from blank paper, from a pose or a range of another clip, or from a range of a scene."""
     member = membership(request, production_id, to_change=True)

@@ -17,7 +17,7 @@ router = Router(tags=["documents"])
 MOST_REVISIONS = 2000
 
 
-@router.patch("/{document_id}", response=None)
+@router.patch("/{uuid:document_id}", response=None)
 def change_document(request: HttpRequest, document_id: UUID, wanted: DocumentChange) -> None:
     """Another name, other tags, into the archive or back."""
     found, _ = document(request, None, document_id, to_change=True)
@@ -30,7 +30,7 @@ def change_document(request: HttpRequest, document_id: UUID, wanted: DocumentCha
             keeping.archive(found, wanted.archived)
 
 
-@router.post("/{document_id}/duplicate", response={201: Copied})
+@router.post("/{uuid:document_id}/duplicate", response={201: Copied})
 def duplicate_document(request: HttpRequest, document_id: UUID) -> Status[Copied]:
     """A copy of what stands."""
     found, _ = document(request, None, document_id, to_change=True)
@@ -38,14 +38,14 @@ def duplicate_document(request: HttpRequest, document_id: UUID) -> Status[Copied
     return Status(201, Copied(id=made.pk, name=made.name))
 
 
-@router.delete("/{document_id}", response=None)
+@router.delete("/{uuid:document_id}", response=None)
 def delete_document(request: HttpRequest, document_id: UUID) -> None:
     """Throw a document away for good; refused where it is used."""
     found, _ = document(request, None, document_id, to_change=True)
     keeping.delete(found)
 
 
-@router.get("/{document_id}/history", response=list[RevisionRow])
+@router.get("/{uuid:document_id}/history", response=list[RevisionRow])
 def read_history(request: HttpRequest, document_id: UUID) -> list[RevisionRow]:
     """Every saved step, the newest first."""
     found, _ = document(request, None, document_id)

@@ -49,7 +49,7 @@ router = Router(tags=["imports"])
 motion_door = MayBringIn(lambda: settings.LARGEST_UPLOAD_BYTES)
 
 
-@router.post("/{production_id}/files", auth=motion_door, response={200: FileReport, 202: JobView})
+@router.post("/{uuid:production_id}/files", auth=motion_door, response={200: FileReport, 202: JobView})
 def read_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> FileReport | Status[JobView]:
@@ -68,7 +68,7 @@ def read_file(
     return _report(production, files.store(production, name, data), read, 0, read.frames)
 
 
-@router.get("/{production_id}/files/{sha256}", response=FileReport)
+@router.get("/{uuid:production_id}/files/{sha256}", response=FileReport)
 def read_file_range(
     request: HttpRequest,
     production_id: UUID,
@@ -83,7 +83,7 @@ def read_file_range(
     return _report(member.production, kept, read, start, read.frames if end is None else end)
 
 
-@router.get("/{production_id}/files/{sha256}/figure", response=Figure)
+@router.get("/{uuid:production_id}/files/{sha256}/figure", response=Figure)
 def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figure:
     """The lay figure of a file's skeleton."""
     member = membership(request, production_id)
@@ -91,7 +91,7 @@ def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figur
     return figure_from(read, "figure", guess_unit(read).metres)
 
 
-@router.get("/{production_id}/files/{sha256}/fit", response=FitView)
+@router.get("/{uuid:production_id}/files/{sha256}/fit", response=FitView)
 def file_fit(
     request: HttpRequest,
     production_id: UUID,
@@ -118,7 +118,7 @@ def file_fit(
     )
 
 
-@router.post("/{production_id}/files/{sha256}/frames", response=None)
+@router.post("/{uuid:production_id}/files/{sha256}/frames", response=None)
 def file_frames(
     request: HttpRequest, production_id: UUID, sha256: str, wanted: FilePosesWanted
 ) -> HttpResponse:
@@ -139,7 +139,7 @@ def file_frames(
     return pack_response(request, packed_poses(figure, motion))
 
 
-@router.post("/{production_id}/clips", response={201: Imported, 202: JobView})
+@router.post("/{uuid:production_id}/clips", response={201: Imported, 202: JobView})
 def import_clip(
     request: HttpRequest, production_id: UUID, wanted: ImportWanted
 ) -> Status[Imported] | Status[JobView]:
@@ -157,7 +157,7 @@ def import_clip(
     return Status(201, imported)
 
 
-@router.post("/{production_id}/own-files", auth=motion_door, response={201: FileOpened})
+@router.post("/{uuid:production_id}/own-files", auth=motion_door, response={201: FileOpened})
 def open_own_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> Status[FileOpened]:

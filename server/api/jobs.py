@@ -15,7 +15,7 @@ router = Router(tags=["jobs"])
 of_production = Router(tags=["jobs"])
 
 
-@of_production.get("/{production_id}/jobs", response=list[JobView])
+@of_production.get("/{uuid:production_id}/jobs", response=list[JobView])
 def read_jobs(request: HttpRequest, production_id: UUID) -> list[JobView]:
     """The person's jobs whose end they have not seen, in the order they were asked for."""
     member = membership(request, production_id)
@@ -23,13 +23,13 @@ def read_jobs(request: HttpRequest, production_id: UUID) -> list[JobView]:
     return [job_view(row) for row in rows.order_by("created")]
 
 
-@router.get("/{job_id}", response=JobView)
+@router.get("/{uuid:job_id}", response=JobView)
 def read_job(request: HttpRequest, job_id: UUID) -> JobView:
     """How far a job is."""
     return job_view(_own(request, job_id))
 
 
-@router.post("/{job_id}/cancel", response=JobView)
+@router.post("/{uuid:job_id}/cancel", response=JobView)
 def cancel_job(request: HttpRequest, job_id: UUID) -> JobView:
     """Take the wish back; one that is done stays done."""
     job = _own(request, job_id)
@@ -38,7 +38,7 @@ def cancel_job(request: HttpRequest, job_id: UUID) -> JobView:
     return job_view(job)
 
 
-@router.post("/{job_id}/seen", response=None)
+@router.post("/{uuid:job_id}/seen", response=None)
 def job_seen(request: HttpRequest, job_id: UUID) -> None:
     """Its end was seen: it is listed no more."""
     job = _own(request, job_id)

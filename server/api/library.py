@@ -47,7 +47,7 @@ items = Router(tags=["library"])
 CARDS_A_PAGE = 500
 
 
-@router.get("/{production_id}", response=LibraryView)
+@router.get("/{uuid:production_id}", response=LibraryView)
 def read_library(
     request: HttpRequest, production_id: UUID, after: UUID | None = None, most: Count = CARDS_A_PAGE
 ) -> HttpResponse:
@@ -107,14 +107,14 @@ def _told(row: Any) -> Document:
     return found
 
 
-@router.patch("/{production_id}", response=None)
+@router.patch("/{uuid:production_id}", response=None)
 def rename_production(request: HttpRequest, production_id: UUID, wanted: NewProduction) -> None:
     """Another name for a production."""
     member = membership(request, production_id, to_own=True)
     Production.objects.filter(pk=member.production_id).update(name=wanted.name)
 
 
-@router.post("/{production_id}/scenes", response={201: SceneCard})
+@router.post("/{uuid:production_id}/scenes", response={201: SceneCard})
 def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> Status[SceneCard]:
     """An empty scene."""
     member = membership(request, production_id, to_change=True)

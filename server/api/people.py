@@ -49,13 +49,13 @@ def new_production(request: HttpRequest, wanted: NewProduction) -> Status[Produc
     return Status(201, row)
 
 
-@router.get("/{production_id}/members", response=list[Member])
+@router.get("/{uuid:production_id}/members", response=list[Member])
 def list_members(request: HttpRequest, production_id: UUID) -> list[Member]:
     """Everyone who belongs to a production."""
     return _members(request, membership(request, production_id).production)
 
 
-@router.post("/{production_id}/members", response=list[Member])
+@router.post("/{uuid:production_id}/members", response=list[Member])
 def invite(request: HttpRequest, production_id: UUID, wanted: Invitation) -> list[Member]:
     """Let an account in."""
     production = membership(request, production_id, to_own=True).production
@@ -63,7 +63,7 @@ def invite(request: HttpRequest, production_id: UUID, wanted: Invitation) -> lis
     return _members(request, production)
 
 
-@router.patch("/{production_id}/members/{account}", response=list[Member])
+@router.patch("/{uuid:production_id}/members/{account}", response=list[Member])
 def set_role(
     request: HttpRequest, production_id: UUID, account: str, wanted: RoleChange
 ) -> list[Member]:
@@ -73,7 +73,7 @@ def set_role(
     return _members(request, production)
 
 
-@router.delete("/{production_id}/members/{account}", response=None)
+@router.delete("/{uuid:production_id}/members/{account}", response=None)
 def remove_member(request: HttpRequest, production_id: UUID, account: str) -> None:
     """Take someone out; anyone may leave."""
     leaving = account == person(request).username

@@ -17,7 +17,7 @@ router = Router(tags=["pictures"])
 picture_door = MayBringIn(lambda: pictures.LARGEST_BYTES)
 
 
-@router.post("/{production_id}/pictures", auth=picture_door, response={201: Picture})
+@router.post("/{uuid:production_id}/pictures", auth=picture_door, response={201: Picture})
 def bring_in_picture(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> Status[Picture]:
@@ -29,7 +29,7 @@ def bring_in_picture(
     return Status(201, kept)
 
 
-@router.get("/{production_id}/pictures/{sha256}", response=None)
+@router.get("/{uuid:production_id}/pictures/{sha256}", response=None)
 def read_picture(request: HttpRequest, production_id: UUID, sha256: str) -> HttpResponse:
     """A picture as it was brought in. It is named by its bytes, so it never changes."""
     member = membership(request, production_id)

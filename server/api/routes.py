@@ -18,10 +18,13 @@ class Api(NinjaAPI):
         schema = super().get_openapi_schema(**options)
         shape = {"$ref": "#/components/schemas/Problem"}
         schema["components"]["schemas"]["Problem"] = Problem.model_json_schema()
-        problem = {
-            "description": "Why not, in a sentence",
-            "content": {"application/json": {"schema": shape}},
+        schema["components"]["responses"] = {
+            "Problem": {
+                "description": "Why not, in a sentence",
+                "content": {"application/json": {"schema": shape}},
+            }
         }
+        problem = {"$ref": "#/components/responses/Problem"}
         for methods in schema["paths"].values():
             for operation in methods.values():
                 operation["responses"] |= dict.fromkeys(ANYWHERE, problem)
