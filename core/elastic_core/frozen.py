@@ -33,6 +33,12 @@ class Frozen(BaseModel):
         return copy
 
 
+class Shown(BaseModel):
+    """What a document looks like to those who show it: an answer holds no number that is none."""
+
+    model_config = ConfigDict(allow_inf_nan=False)
+
+
 def _bare(value: Any) -> Any:
     """A document as the plain values that it is made of."""
     if isinstance(value, Frozen):

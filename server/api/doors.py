@@ -12,10 +12,11 @@ from ninja.parser import Parser
 from ninja.renderers import JSONRenderer
 from ninja.security import SessionAuth
 
+from accounts import at_once
 from elastic_core.errors import Refusal
 from elastic_core.formats.json_text import read_json
 
-from .access import document, membership
+from .access import document, membership, person
 from .problems import SENTENCES
 
 # What is asked, and most edits, are a few hundred bytes.
@@ -38,6 +39,7 @@ class SignedIn(SessionAuth):
         found = super().authenticate(request, key)
         if found is not None:
             check_token(request)
+            check_turn(request)
             self.check(request)
         return found
 
@@ -68,6 +70,15 @@ class MayBringIn(SignedIn):
     @property
     def too_large(self) -> str:
         return f"The file is larger than {self.largest() >> 20} MB."
+
+
+def check_turn(request: HttpRequest) -> None:
+    """Raises where the person has so much under way that others would have to wait."""
+    pk = person(request).pk
+    if not at_once.begin(pk):
+        raise HttpError(429, "You have asked for more than can be answered at once. Wait a moment.")
+    # The middleware says when it is answered.
+    request.turn_of = pk  # type: ignore[attr-defined]
 
 
 def may_change(request: HttpRequest) -> None:

@@ -49,7 +49,9 @@ router = Router(tags=["imports"])
 motion_door = MayBringIn(lambda: settings.LARGEST_UPLOAD_BYTES)
 
 
-@router.post("/{uuid:production_id}/files", auth=motion_door, response={200: FileReport, 202: JobView})
+@router.post(
+    "/{uuid:production_id}/files", auth=motion_door, response={200: FileReport, 202: JobView}
+)
 def read_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> FileReport | Status[JobView]:

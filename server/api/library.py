@@ -17,6 +17,7 @@ from documents import editing
 from documents.models import Document, Use
 from documents.telling import told
 from elastic_core.clock import parse_rate, seconds
+from elastic_core.errors import Refusal, refusing
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.moments import source
@@ -37,6 +38,7 @@ from .schemas import (
     NewProduction,
     NewScene,
     SceneCard,
+    Unreadable,
     UsedIn,
 )
 
@@ -61,7 +63,7 @@ def read_library(
             rows = rows.filter(Q(created__gt=last[0]) | Q(created=last[0], id__gt=last[1]))
     count = max(1, min(most, 2_000))
     page = list(rows.values_list(*_TOLD, named=True)[: count + 1])
-    cards = [_told(row) for row in page[:count]]
+    cards, unreadable = _all_told(page[:count])
     uses = _uses(used__production=member.production_id)
     figures = {row.id: row.name for row in cards if row.kind == FIGURE.key}
     missing = {row.figure for row in cards if row.figure} - set(figures)
@@ -75,7 +77,8 @@ def read_library(
         clips=[clip_card(row, figures, uses) for row in cards if row.kind == CLIP.key],
         figures=[_figure_card(row, uses) for row in cards if row.kind == FIGURE.key],
         scenes=[_scene_card(row) for row in cards if row.kind == SCENE.key],
-        after=cards[-1].id if len(page) > count else None,
+        unreadable=unreadable,
+        after=page[count - 1].id if len(page) > count else None,
     )
     # Written by the models themselves: thousands of cards take the framework three times as long.
     return written(view)
@@ -99,12 +102,19 @@ _TOLD = (
 )
 
 
-def _told(row: Any) -> Document:
-    """What a row tells, as its document does."""
-    if row.told_of != row.head:
-        return told(Document.objects.get(pk=row.id))
-    found: Document = row
-    return found
+def _all_told(rows: list[Any]) -> tuple[list[Any], list[Unreadable]]:
+    """What rows tell, as their documents do; and those of which nothing can be told."""
+    cards, unreadable = [], list[Unreadable]()
+    for row in rows:
+        if row.told_of == row.head:
+            cards.append(row)
+            continue
+        try:
+            with refusing():
+                cards.append(told(Document.objects.get(pk=row.id)))
+        except Refusal as refusal:
+            unreadable.append(Unreadable(id=row.id, kind=row.kind, name=row.name, why=str(refusal)))
+    return cards, unreadable
 
 
 @router.patch("/{uuid:production_id}", response=None)

@@ -11,6 +11,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import ValidationError as Complaints
 
+from accounts.passwords import TooManyTries
 from documents.history import Outdated
 from elastic_core.errors import Refusal, in_words
 
@@ -26,6 +27,7 @@ SENTENCES: Mapping[int, str] = {
     409: "It has changed since.",
     413: "That is more than can be sent at once.",
     422: "That cannot be done.",
+    431: "The head of this request is too long.",
     429: "That was asked too often. Try again later.",
     500: "The server ran into something it did not expect. It is written down, and nothing was changed.",
     503: "The database cannot be reached just now.",
@@ -38,7 +40,10 @@ class ProblemResponse(HttpResponse):
     """A sentence for the person; `head` is the revision that stands, where an edit came too late."""
 
     def __init__(self, status: int, message: str = "", head: int | None = None) -> None:
-        told = Problem(message=message or SENTENCES.get(status, SENTENCES[500]), head=head)
+        told = Problem(
+            message=message or SENTENCES.get(status, SENTENCES[400 if status < 500 else 500]),
+            head=head,
+        )
         super().__init__(
             told.model_dump_json(), status=status, content_type="application/json; charset=utf-8"
         )
@@ -73,6 +78,7 @@ _TELLS: Mapping[type[Exception], Tell] = {
     Complaints: lambda problem: ProblemResponse(422, in_words(problem.errors()[0])),
     ValidationError: lambda problem: ProblemResponse(422, in_words(problem.errors[0])),
     Outdated: lambda problem: ProblemResponse(409, str(problem), problem.head),
+    TooManyTries: lambda problem: ProblemResponse(429, str(problem)),
     Http404: lambda problem: ProblemResponse(404),
     AuthenticationError: lambda problem: ProblemResponse(401),
     HttpError: lambda problem: ProblemResponse(problem.status_code, _reason(problem)),

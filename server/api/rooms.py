@@ -2,6 +2,7 @@
 going back. What a room shows beside them is its own router's."""
 
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -14,6 +15,7 @@ from documents import editing, history
 from documents.kinds import Kind, Opened
 from documents.models import Document
 from documents.opening import opened
+from elastic_core.budget import within
 
 from .access import document, person
 from .answers import written
@@ -67,6 +69,12 @@ class Room:
         )
 
 
+def to_its_end() -> AbstractContextManager[None]:
+    """What is saved in here is saved, though whoever sent it may have gone since, as one does after the
+    last edit of the day."""
+    return within(None)
+
+
 def routes_of(room: Room) -> Router:
     """The routes of one kind of document."""
     key, title = room.kind.key, room.kind.key.capitalize()
@@ -86,6 +94,12 @@ def routes_of(room: Room) -> Router:
     def edit(request: HttpRequest, document_id: UUID, wanted: room.wanted) -> Any:  # type: ignore[name-defined]
         """Make an edit, or with `preview` say what it would give. A page that says which `content`
         it shows is answered with what differs from that."""
+        if wanted.preview:
+            return edited(request, document_id, wanted)
+        with to_its_end():
+            return edited(request, document_id, wanted)
+
+    def edited(request: HttpRequest, document_id: UUID, wanted: Any) -> Any:
         found, member = document(request, key, document_id, to_change=True)
         before = opened(found) if found.head == wanted.base_revision else None
         known = before if before and before.content == wanted.known else None
@@ -107,9 +121,10 @@ def routes_of(room: Room) -> Router:
 
     def walk(request: HttpRequest, document_id: UUID, wanted: StepWanted, forward: bool) -> Any:
         found, member = document(request, key, document_id, to_change=True)
-        held = editing.walk(found, wanted.base_revision, forward=forward)
-        held.production = found.production
-        return written(room.view_of(held, member, opened(held)))
+        with to_its_end():
+            held = editing.walk(found, wanted.base_revision, forward=forward)
+            held.production = found.production
+            return written(room.view_of(held, member, opened(held)))
 
     def undo(request: HttpRequest, document_id: UUID, wanted: StepWanted) -> Any:
         """Back one step."""
@@ -123,9 +138,10 @@ def routes_of(room: Room) -> Router:
         """An earlier revision stands again, as a new step."""
         found, member = document(request, key, document_id, to_change=True)
         author = person(request)
-        held = editing.go_back(found, wanted.revision, wanted.base_revision, author)
-        held.production = found.production
-        return written(room.view_of(held, member, opened(held)))
+        with to_its_end():
+            held = editing.go_back(found, wanted.revision, wanted.base_revision, author)
+            held.production = found.production
+            return written(room.view_of(held, member, opened(held)))
 
     at = "/{uuid:document_id}"
     for method, path, answer, work in (

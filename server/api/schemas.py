@@ -5,8 +5,8 @@ from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
 
-from ninja import Schema
-from pydantic import BaseModel, Field, StringConstraints
+from ninja import Schema as AnySchema
+from pydantic import ConfigDict, Field, StringConstraints
 
 from elastic_core.clip.edits import ClipEdit
 from elastic_core.clip.view import Bench
@@ -16,6 +16,7 @@ from elastic_core.curve import Key
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
 from elastic_core.formats.bvh_motion import LARGEST_UNIT_METRES, SMALLEST_UNIT_METRES
+from elastic_core.frozen import Shown
 from elastic_core.names import Name
 from elastic_core.quantities import MOST_FRAMES
 from elastic_core.scene.desk import Desk
@@ -37,6 +38,12 @@ UnitMetres = Annotated[
     float, Field(ge=SMALLEST_UNIT_METRES, le=LARGEST_UNIT_METRES, allow_inf_nan=False)
 ]
 Mapping = Annotated[dict[str, str], Field(max_length=5_000)]
+
+
+class Schema(AnySchema):
+    """What goes over the wire holds no number that is none, in or out."""
+
+    model_config = ConfigDict(allow_inf_nan=False)
 
 
 class Problem(Schema):
@@ -98,7 +105,7 @@ class ProductionRow(Schema):
     clips: int
 
 
-class Seam(BaseModel):
+class Seam(Shown):
     grade: Grade
     joint: str
     gap_degrees: float
@@ -106,7 +113,7 @@ class Seam(BaseModel):
     gap_degrees_per_frame: float
 
 
-class UsedIn(BaseModel):
+class UsedIn(Shown):
     id: UUID
     name: str
 
@@ -114,7 +121,7 @@ class UsedIn(BaseModel):
 # Cards come by the thousand: plain models, as the framework's own look every field up in many ways.
 
 
-class Kept(BaseModel):
+class Kept(Shown):
     """What every document of the library has."""
 
     id: UUID
@@ -145,7 +152,7 @@ class FigureCard(Kept):
     used_in: list[UsedIn]
 
 
-class FigureOnStage(BaseModel):
+class FigureOnStage(Shown):
     id: str
     name: str
     figure: str
@@ -158,13 +165,23 @@ class SceneCard(Kept):
     figures: list[FigureOnStage]
 
 
-class LibraryView(BaseModel):
+class Unreadable(Shown):
+    """A document that stands in the library and cannot be opened, and why."""
+
+    id: UUID
+    kind: str
+    name: str
+    why: str
+
+
+class LibraryView(Shown):
     id: UUID
     name: str
     role: str
     clips: list[ClipCard]
     figures: list[FigureCard]
     scenes: list[SceneCard]
+    unreadable: list[Unreadable]
     after: UUID | None
 
 

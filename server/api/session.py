@@ -1,15 +1,15 @@
 """Signing in and out."""
 
-from django.conf import settings
-from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth import login, logout, update_session_auth_hash
 from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.errors import HttpError
 
+from accounts import passwords
 from accounts.people import shown_name
 from elastic_core.errors import Refusal
 
@@ -27,17 +27,13 @@ def read_session(request: HttpRequest) -> SessionState:
 
 
 @router.post("", auth=anyone, response=SessionState)
-def sign_in(request: HttpRequest, wanted: SignIn) -> SessionState:
+def sign_in(request: HttpRequest, response: HttpResponse, wanted: SignIn) -> SessionState:
     """Sign in; after too many wrong passwords an account rests for a while."""
-    account = wanted.account.strip()
-    user = authenticate(request, username=account, password=wanted.password)
-    if getattr(request, "axes_locked_out", False):
-        minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
-        message = f"Too many wrong passwords. Try again in {minutes} minutes."
-        raise HttpError(429, message)
-    if not isinstance(user, User):
+    user = passwords.owner_of(request, wanted.account.strip(), wanted.password)
+    if user is None:
         raise HttpError(401, "That account and password do not belong together.")
     login(request, user)
+    passwords.remember(response, user.username)
     return _state(request)
 
 
@@ -51,7 +47,7 @@ def sign_out(request: HttpRequest) -> SessionState:
 def change_password(request: HttpRequest, wanted: PasswordChange) -> SessionState:
     """Another password; other sessions of the account end."""
     user = person(request)
-    if not user.check_password(wanted.old):
+    if passwords.owner_of(request, user.username, wanted.old) is None:
         raise Refusal("That is not your password now.")
     try:
         validate_password(wanted.new, user)

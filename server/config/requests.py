@@ -7,6 +7,7 @@ from collections.abc import Callable
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
+from accounts import at_once
 from elastic_core.budget import Budget, OverBudget, within
 
 Answer = Callable[[HttpRequest], HttpResponse]
@@ -34,8 +35,13 @@ def within_budget(answer: Answer) -> Answer:
     """Middleware: the work for a request is stopped when it takes too much, or its asker has gone."""
 
     def ask(request: HttpRequest) -> HttpResponse:
-        with within(budget_of(request)):
-            return answer(request)
+        try:
+            with within(budget_of(request)):
+                return answer(request)
+        finally:
+            turn_of = getattr(request, "turn_of", None)
+            if turn_of is not None:
+                at_once.end(turn_of)
 
     return ask
 

@@ -61,10 +61,13 @@ USE_I18N = False
 USE_TZ = True
 
 AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
-# Sign-in attempts are counted for each account and address.
+# Wrong passwords are counted for each account and address, and for each address.
+MOST_WRONG_PASSWORDS = 40
 AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
@@ -72,11 +75,19 @@ AUTHENTICATION_BACKENDS = [
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_CALLABLE = "accounts.passwords.counted_as"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 SILENCED_SYSTEM_CHECKS = ["axes.W002"]  # the API says itself that an account is locked
 
+# The address of a proxy before us, which tells who asks and whether by TLS; empty where there is none.
+BEHIND_PROXY = os.environ.get("HOURS_PROXY", "")
+
 SESSION_ENGINE = "accounts.sessions"
+# Served over TLS, by a proxy: cookies go no other way, and browsers stay with it for a year.
+SERVED_BY_TLS = os.environ.get("HOURS_TLS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SERVED_BY_TLS
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if SERVED_BY_TLS else 0
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
@@ -88,6 +99,8 @@ MEMORY_BYTES = int(os.environ.get("HOURS_MEMORY_MB", "192")) << 20
 # How often a worker says that it lives; one that was not heard of for four of them is dead.
 WORKER_HEARTBEAT_SECONDS = float(os.environ.get("HOURS_HEARTBEAT_S", "5"))
 
+# Of the threads that answer (gunicorn.conf.py), so many may be one person's.
+MOST_AT_ONCE = max(1, 3 * int(os.environ.get("HOURS_THREADS", "12")) // 4)
 # What an answer may take before it is stopped: of time, and of arrays made on the way.
 LONGEST_ANSWER_SECONDS = float(os.environ.get("HOURS_LONGEST_ANSWER_S", "20"))
 LARGEST_ANSWER_BYTES = 1 << 30
@@ -98,6 +111,7 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_AUTOREFRESH = DEBUG
 
 

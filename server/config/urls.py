@@ -6,6 +6,8 @@ from django.urls import URLPattern, URLResolver, path, re_path
 
 from api.routes import api
 
+from .health import health
+
 
 def page(request: HttpRequest, path: str = "") -> HttpResponse:
     """The single page; its own router reads the address."""
@@ -19,5 +21,6 @@ def page(request: HttpRequest, path: str = "") -> HttpResponse:
 
 urlpatterns: list[URLPattern | URLResolver] = [
     path("api/", api.urls),
+    path("health", health),
     re_path(r"^(?!api/|assets/)(?P<path>.*)$", page),
 ]

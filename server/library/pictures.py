@@ -62,5 +62,10 @@ def check(production_id: UUID, pictures: Sequence[Picture]) -> None:
 def _opened(name: str, data: bytes) -> Image.Image:
     try:
         return Image.open(io.BytesIO(data), formats=list(CONTENT_TYPES))
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
+    except (UnidentifiedImageError, Image.DecompressionBombError):
         raise Refusal(f"“{name}” is no PNG or JPEG picture.") from None
+    except (OSError, SyntaxError, ValueError):
+        # Its head is one, and what follows is not what it should be: a chunk that is beyond all measure.
+        raise Refusal(
+            f"“{name}” cannot be read: what is written beside the picture is broken."
+        ) from None

@@ -32,8 +32,7 @@ class Site:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        serve = [sys.executable, "-m", "gunicorn", "config.wsgi", "--worker-class", "gthread"]
-        serve += ["--workers", "2", "--threads", "4", "--no-control-socket"]
+        serve = [sys.executable, "-m", "gunicorn", "config.wsgi"]
         serve += ["--bind", f"127.0.0.1:{self.port}", "--log-level", "critical"]
         # In a session of its own, so that its workers can be ended with it.
         self.process = subprocess.Popen(

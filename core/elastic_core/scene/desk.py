@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
 import numpy as np
-from pydantic import BaseModel
 
 from ..anatomy import legs_of
 from ..arrays import real
@@ -13,6 +12,7 @@ from ..budget import take
 from ..clip.document import Plant
 from ..colour import Colour
 from ..figure import Figure
+from ..frozen import Shown
 from ..moments import lane_time
 from ..performance import Performance
 from .cast import StintSource, Target
@@ -32,7 +32,7 @@ _SHAPE_POINTS = 13
 _MOST_TICKS = 2000
 
 
-class DeskPlant(BaseModel):
+class DeskPlant(Shown):
     """A foot on the ground, in scene frames: the joint it stands on, and those of ankle and toes."""
 
     side: str
@@ -43,7 +43,7 @@ class DeskPlant(BaseModel):
     end: float
 
 
-class DeskStint(BaseModel):
+class DeskStint(Shown):
     """One stint as it lies on the desk. Times are scene frames from 0, half open.
 
     `rests` names the joints that its clip leaves at rest; `made` is the stint of the document, for
@@ -71,7 +71,7 @@ class DeskStint(BaseModel):
     made: Stint
 
 
-class DeskJoin(BaseModel):
+class DeskJoin(Shown):
     """Where one stint hands over to the next; `weights` are the incoming one's, evenly over it."""
 
     outgoing: str
@@ -82,12 +82,12 @@ class DeskJoin(BaseModel):
     weights: list[float]
 
 
-class DeskGap(BaseModel):
+class DeskGap(Shown):
     start: float
     end: float
 
 
-class DeskLane(BaseModel):
+class DeskLane(Shown):
     id: str
     name: str
     target: Target
@@ -106,7 +106,7 @@ class DeskLane(BaseModel):
     gaps: list[DeskGap]
 
 
-class Desk(BaseModel):
+class Desk(Shown):
     """A whole scene on the desk."""
 
     name: str

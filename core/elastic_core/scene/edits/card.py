@@ -7,9 +7,9 @@ same and told beforehand: `FOLLOWS`. The other three stay.
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel
 
 from ...errors import Refusal
+from ...frozen import Shown
 from ...performance import Performance
 from ...quantities import Value
 from ..document import Scene, Stint
@@ -29,7 +29,7 @@ FOLLOWS: dict[CardNumber, CardNumber] = {
 }
 
 
-class CardNumbers(BaseModel):
+class CardNumbers(Shown):
     """A stint in numbers: scene frames from 0 and the clip's frames, both half open; pace 1 = as made."""
 
     scene_from: float
