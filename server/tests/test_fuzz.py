@@ -16,6 +16,7 @@ from django.db import close_old_connections, transaction
 from django.test import Client
 from hypothesis import HealthCheck, Phase, given, seed, settings
 from hypothesis import strategies as st
+from hypothesis.stateful import run_state_machine_as_test
 from schemathesis.checks import not_a_server_error
 from schemathesis.generation import GenerationMode
 from schemathesis.specs.openapi.checks import (
@@ -125,3 +126,35 @@ def test_no_request_breaks_it(label: str, visitor: Visitor) -> None:
         case.validate_response(response, checks=CHECKS)
 
     tried()
+
+
+def test_no_row_of_requests_breaks_it(visitor: Visitor) -> None:
+    """What one request made is what the next one is about: made, edited, undone, copied, thrown away."""
+    made: Any = SCHEMA.as_state_machine()
+
+    class Visit(made):  # type: ignore[misc]
+        def setup(self) -> None:
+            self.kept = transaction.atomic()
+            self.kept.__enter__()
+
+        def teardown(self) -> None:
+            transaction.set_rollback(True)
+            self.kept.__exit__(None, None, None)
+
+        def get_call_kwargs(self, case: Any) -> dict[str, Any]:
+            return {"app": APP, "cookies": visitor.cookies, "headers": visitor.headers}
+
+        def validate_response(self, response: Any, case: Any, **more: Any) -> None:
+            case.validate_response(response, checks=CHECKS)
+
+    run_state_machine_as_test(
+        Visit,
+        settings=settings(
+            max_examples=EXAMPLES,
+            stateful_step_count=12,
+            deadline=None,
+            database=None,
+            phases=[Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        ),
+    )
