@@ -2,7 +2,7 @@
 
 import sys
 
-from . import bvh_read, dense, lanes, large_take, page, seam, shelves, standard_shot
+from . import bvh_read, crowd, dense, lanes, large_take, page, seam, shelves, standard_shot
 from .told import loop_ms
 
 BENCHES = {
@@ -15,6 +15,7 @@ BENCHES = {
     "dense": dense.run,
     "shelves": shelves.run,
     "large": large_take.run,
+    "crowd": crowd.run,
 }
 
 

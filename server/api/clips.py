@@ -84,8 +84,7 @@ router = routes_of(ROOM)
 @router.post("/{uuid:document_id}/poses", response=None)
 def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted) -> HttpResponse:
     """A frame pack of the clip's frames; a cycle goes on before its start and beyond its end."""
-    found, _ = document(request, CLIP.key, document_id)
-    now = _opened(found, wanted)
+    now = _opened(request, document_id, wanted)
     picked = picked_frames(wanted.start, wanted.end)
     figure = now.made_of.figure
     motion = now.made_of.playable.at(source(picked))
@@ -101,8 +100,7 @@ def clip_poses(request: HttpRequest, document_id: UUID, wanted: ClipFramesWanted
 @router.post("/{uuid:document_id}/traces", response=list[Trace])
 def read_traces(request: HttpRequest, document_id: UUID, wanted: TracesWanted) -> list[Trace]:
     """Curves' values and their rates of change, a few a frame, before their start and beyond."""
-    found, _ = document(request, CLIP.key, document_id)
-    now = _opened(found, wanted)
+    now = _opened(request, document_id, wanted)
     return traces_of(now.made_of, wanted.channels, wanted.start, wanted.end)
 
 
@@ -111,8 +109,7 @@ def read_numbers(
     request: HttpRequest, document_id: UUID, wanted: NumbersWanted
 ) -> list[PoseNumber]:
     """What the channels of some joints stand at, at one frame."""
-    found, _ = document(request, CLIP.key, document_id)
-    made = _opened(found, wanted).made_of
+    made = _opened(request, document_id, wanted).made_of
     known = [joint for joint in wanted.joints if joint in made.figure.names]
     return numbers_of(made, wanted.frame, known)
 
@@ -120,7 +117,7 @@ def read_numbers(
 @router.post("/{uuid:document_id}/fit-keys", response=FittedKeysView)
 def fit_keys(request: HttpRequest, document_id: UUID, wanted: FitKeysWanted) -> FittedKeysView:
     """Keys of another figure as this clip's figure plays them (rule 2.4); nothing is saved."""
-    found, _ = document(request, CLIP.key, document_id)
+    found, _ = document(request, CLIP.key, document_id, to_change=True)
     owner, _ = document(request, FIGURE.key, wanted.figure)
     source, figure = shelf.figure_of(owner), shelf.made_of(found).figure
     mapping = wanted.mapping
@@ -211,8 +208,13 @@ def _blank(figure_id: str, figure: Figure, wanted: NewClip, rate: Rate) -> Clip:
 
 
 def _opened(
-    found: Document, wanted: ClipFramesWanted | TracesWanted | NumbersWanted
+    request: HttpRequest,
+    document_id: UUID,
+    wanted: ClipFramesWanted | TracesWanted | NumbersWanted,
 ) -> Opened[Clip]:
+    """The clip as it is to be looked at; as it would be after an edit only for those who could make it."""
+    would_change = wanted.edit is not None
+    found, _ = document(request, CLIP.key, document_id, to_change=would_change)
     if wanted.edit is None:
         return opened(found, wanted.revision)
     return editing.preview(found, wanted.edit).opened

@@ -60,8 +60,8 @@ router = routes_of(ROOM)
 
 @router.post("/{uuid:document_id}/frames", response=None)
 def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> HttpResponse:
-    """A frame pack of every figure."""
-    found, _ = document(request, SCENE.key, document_id)
+    """A frame pack of every figure; as it would be after an edit, for those who could make it."""
+    found, _ = document(request, SCENE.key, document_id, to_change=wanted.edit is not None)
     if wanted.edit is None:
         staged = opened(found, wanted.revision)
     else:

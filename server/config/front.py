@@ -4,12 +4,15 @@ Waitress reads what arrives on all connections in one loop, so whoever sends slo
 """
 
 import os
+import sys
 from typing import Any
 
 from gunicorn.workers.base import Worker
 from waitress import wasyncore
 
 BEAT_SECONDS = 1.0
+# How soon a thread that computes lets another one go on: a short answer is not to wait for long ones.
+TURN_SECONDS = 0.001
 
 
 class Front(Worker):  # type: ignore[misc]
@@ -19,6 +22,7 @@ class Front(Worker):  # type: ignore[misc]
         # What it serves is loaded by now, and not before.
         from .connections import Turns, listen
 
+        sys.setswitchinterval(TURN_SECONDS)
         connections: dict[int, Any] = {}
         turns = Turns(self.cfg.threads)
         for listening in self.sockets:

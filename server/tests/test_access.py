@@ -75,7 +75,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
         "post",
         CLIP + "/fit-keys",
         {"figure": "{figure_id}", "keys": {"head.turn.x": [{"time": 0, "value": 5}]}},
-        READ,
+        CHANGE,
     ),
     ("post", PRODUCTION + "/pictures", None, CHANGE),
     ("get", PICTURE, None, READ),

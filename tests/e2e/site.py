@@ -40,6 +40,12 @@ class Site:
         )
         _wait_for(self.port)
 
+    def let_in(self, account: str, role: str, password: str = "harbour-wall-3") -> None:
+        """An account in the demo's production."""
+        make = [str(Path(sys.executable).parent / "hours"), "adduser", account, "--role", role]
+        make += ["--production", "The Last Lamp", "--password-stdin"]
+        subprocess.run(make, env=self.environment, input=password, text=True, check=True)
+
     def start_worker(self) -> None:
         """What does long work."""
         work = [sys.executable, "manage.py", "work"]
@@ -87,7 +93,7 @@ def new_site(name: str, database: str) -> Site:
     """A fresh database called `name`, migrated and with the demo; not served yet."""
     base = urlsplit(database)
     with psycopg.connect(urlunsplit(base), autocommit=True) as connection:
-        connection.execute(f'DROP DATABASE IF EXISTS "{name}"')
+        connection.execute(f'DROP DATABASE IF EXISTS "{name}" WITH (FORCE)')
         connection.execute(f'CREATE DATABASE "{name}"')
     address = urlunsplit(base._replace(path=f"/{name}"))
     environment = {**os.environ, "DATABASE_URL": address, "HOURS_SECRET": "for tests only"}

@@ -1,0 +1,134 @@
+"""Three people at one server: whatever one of them sends, the others go on."""
+
+import os
+import threading
+import time
+from collections.abc import Iterator
+
+import pytest
+
+from speed.told import loop_ms
+
+from .by_hand import Person, half_sent
+from .site import Site, new_site
+
+# Longer, nobody is made to wait for somebody else; where a plain loop takes `LOOP_MS`.
+LONGEST_SECONDS, LOOP_MS = 1.0, 50.0
+SLOW_SENDERS = 40
+
+
+@pytest.fixture(scope="module")
+def site() -> Iterator[Site]:
+    site = new_site("hours_neighbours", os.environ["DATABASE_URL"])
+    site.start()
+    for account, role in (("vera", "viewer"), ("edda", "editor"), ("nele", "viewer")):
+        site.let_in(account, role)
+    yield site
+    site.stop()
+
+
+@pytest.fixture(scope="module")
+def people(site: Site) -> dict[str, Person]:
+    return {
+        account: Person(site.address, account, "harbour-wall-3")
+        for account in ("vera", "edda", "nele")
+    }
+
+
+def test_who_sends_slowly_keeps_nobody_waiting(site: Site, people: dict[str, Person]) -> None:
+    """Eight requests that were sent by half held everyone for a quarter of a minute."""
+    vera = people["vera"]
+    cookies = vera.headers["Cookie"]
+    head = "POST /api/productions HTTP/1.1\nHost: localhost\n"
+    slow = [half_sent(site.address, head) for _ in range(SLOW_SENDERS)]
+    body = f"{head}Cookie: {cookies}\nX-CSRFToken: {vera.csrf}\nContent-Length: 4000\n\n{{"
+    slow += [half_sent(site.address, body) for _ in range(SLOW_SENDERS)]
+    for person in people.values():
+        # It has an answer while all of them are still open.
+        assert person.ask("GET", "/api/productions", seconds=10).status == 200
+    for connection in slow:
+        connection.settimeout(0)
+        with pytest.raises(BlockingIOError):
+            connection.recv(1)
+        connection.close()
+
+
+def test_nothing_of_a_strangers_file_is_taken_in(site: Site) -> None:
+    """The answer is there when the head of the request is, and the connection is closed."""
+    path = "POST /api/productions/00000000-0000-0000-0000-000000000000/files HTTP/1.1"
+    for cookie in ("csrftoken=x", "sessionid=" + "a" * 40):
+        for length in (f"Content-Length: {600 << 20}", "Transfer-Encoding: chunked"):
+            text = f"{path}\nHost: 127.0.0.1\nCookie: {cookie}\n{length}\n\n"
+            connection = half_sent(site.address, text)
+            if "chunked" in length:
+                connection.sendall(b"4000\r\n" + b"x" * 0x4000)
+            with connection.makefile("rb") as answers:
+                answer = answers.read().decode()
+            assert answer.startswith("HTTP/1.1 413 ")
+            assert '"message":"That is more than can be sent at once."' in answer
+            connection.close()
+
+
+def test_whatever_a_viewer_asks_others_are_answered(site: Site, people: dict[str, Person]) -> None:
+    """Rates that take minutes to write out, ranges without end, and all that may be asked, by six
+    connections at once."""
+    vera, edda, nele = people["vera"], people["edda"], people["nele"]
+    production = edda.ask("GET", "/api/productions").told[0]["id"]
+    library = edda.ask("GET", f"/api/productions/{production}").told
+    scene = f"/api/scenes/{library['scenes'][0]['id']}"
+    figure = library["scenes"][0]["figures"][0]["id"]
+    clip = f"/api/clips/{library['clips'][0]['id']}"
+    rate = {"kind": "set_rate", "rate": "1e100000000"}
+    asked = [
+        ("POST", f"{clip}/poses", {"start": 0, "end": 4, "edit": rate}),
+        ("POST", f"/api/productions/{production}/scenes", {"name": "x", "rate": "1e100000000"}),
+        ("POST", f"{scene}/frames", {"start": 0, "end": 300_000_000}),
+        ("POST", f"{scene}/frames", {"start": 0, "end": 2_048}),
+        ("POST", f"{clip}/poses", {"start": -1_000, "end": 1_048}),
+        ("POST", f"{clip}/poses", {"start": 0, "end": 300_000_000}),
+        ("POST", f"{clip}/traces", {"channels": ["root.y"] * 4, "start": 0, "end": 2_499}),
+        ("GET", f"{clip}/frames?most=2000", None),
+        ("GET", f"/api/productions/{production}?most=2000", None),
+        ("GET", f"{scene}/bvh?figure={figure}", None),
+        ("GET", f"{scene}/file", None),
+        ("GET", f"{clip}/file", None),
+        ("POST", "/api/session/password", {"old": "wrong-1", "new": "wrong-22222"}),
+    ]
+    statuses = set[int]()
+    over = threading.Event()
+
+    def press(first: int) -> None:
+        turn = first
+        while not over.is_set():
+            method, path, wanted = asked[turn % len(asked)]
+            statuses.add(vera.ask(method, path, wanted).status)
+            turn += 1
+
+    def waited(person: Person, method: str, path: str, wanted: object = None) -> float:
+        began = time.perf_counter()
+        assert person.ask(method, path, wanted).status == 200
+        return time.perf_counter() - began
+
+    loops = [loop_ms()]
+    pressing = [threading.Thread(target=press, args=(2 * k,)) for k in range(6)]
+    for thread in pressing:
+        thread.start()
+    longest = 0.0
+    try:
+        for k in range(40):
+            edit = {"kind": "slip_stint", "stint": "hurry", "source_frames": 0.1 * k}
+            drag = {"start": 120, "end": 168, "edit": edit}
+            longest = max(
+                longest,
+                waited(edda, "POST", f"{scene}/frames", drag),
+                waited(nele, "GET", f"/api/productions/{production}"),
+                waited(nele, "GET", scene),
+            )
+    finally:
+        over.set()
+        for thread in pressing:
+            thread.join()
+    loops.append(loop_ms())
+    assert statuses <= {200, 422, 429}
+    assert {200, 422} <= statuses
+    assert longest < LONGEST_SECONDS * max(1.0, max(loops) / LOOP_MS), f"{longest:.2f} s"
