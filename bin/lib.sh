@@ -76,6 +76,43 @@ cluster_runs() {
   (cd / && as_database_user "$(postgres_command pg_ctl)" -D "$1" status > /dev/null 2>&1)
 }
 
+# ours: the processes of this installation, by the lock that they hold and nobody else can.
+ours() {
+  local held
+  for held in /proc/[0-9]*/fd/9; do
+    if [ "$held" -ef "$RUN/lock" ]; then held=${held#/proc/}; echo "${held%%/*}"; fi
+  done 2> /dev/null
+}
+
+# stop_all: ends them, all but the shell that asks; those that do not go in time are killed.
+stop_all() {
+  local left
+  for _ in $(seq 100); do
+    left=$(ours | grep -vx "$$" || true)
+    [ -n "$left" ] || return 0
+    # shellcheck disable=SC2086
+    [ "$_" != 1 ] || kill $left 2> /dev/null || true
+    sleep 0.2
+  done
+  # shellcheck disable=SC2086
+  kill -KILL $left 2> /dev/null || true
+}
+
+# answers ADDRESS: whether the server there is up; health ADDRESS: what it says of its workers.
+answers() { health "$1" > /dev/null 2>&1; }
+health() {
+  python3 - "$1" <<'END'
+import json, sys, urllib.request
+told = json.load(urllib.request.build_opener(urllib.request.ProxyHandler({})).open(sys.argv[1] + "/health", timeout=3))
+print(f"{told['workers']} heard of, {told['jobs_waiting']} jobs waiting")
+END
+}
+
+# page_sources: what the page is built from.
+page_sources() {
+  find "$ROOT/web/src" "$ROOT"/web/{index.html,vite.config.ts,package-lock.json} -type f | LC_ALL=C sort
+}
+
 # unchanged NAME FILE…: whether these files are as they were when `remember NAME FILE…` was last said.
 fingerprint() { cat "$@" 2>/dev/null | sha256sum | cut -c1-40; }
 unchanged() { local name=$1; shift; [ "$(cat "$RUN/$name.stamp" 2>/dev/null)" = "$(fingerprint "$@")" ]; }

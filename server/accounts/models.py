@@ -1,10 +1,9 @@
 """Productions and who belongs to them."""
 
 import uuid
-from typing import ClassVar
 
 from django.contrib.auth.models import User
-from django.contrib.sessions.base_session import AbstractBaseSession, BaseSessionManager
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 
@@ -41,16 +40,10 @@ class Membership(models.Model):
         return self.role != self.Role.VIEWER
 
 
-class SessionsWithPeople(BaseSessionManager["PersonSession"]):
-    def get_queryset(self) -> "models.QuerySet[PersonSession]":
-        return super().get_queryset().select_related("person")
-
-
 class PersonSession(AbstractBaseSession):
     """A browser's session, and who is signed in there."""
 
     person = models.ForeignKey(User, models.CASCADE, null=True)
-    objects: ClassVar[SessionsWithPeople] = SessionsWithPeople()
 
     class Meta(AbstractBaseSession.Meta):
         verbose_name = "session"

@@ -44,7 +44,14 @@ class Site:
         """An account in the demo's production."""
         make = [str(Path(sys.executable).parent / "hours"), "adduser", account, "--role", role]
         make += ["--production", "The Last Lamp", "--password-stdin"]
-        subprocess.run(make, env=self.environment, input=password, text=True, check=True)
+        subprocess.run(
+            make,
+            env=self.environment,
+            input=password,
+            text=True,
+            check=True,
+            stdout=subprocess.DEVNULL,
+        )
 
     def start_worker(self) -> None:
         """What does long work."""
