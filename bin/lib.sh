@@ -1,7 +1,7 @@
 # Shared by the scripts in bin/: where things are, and the database cluster.
 set -euo pipefail
 ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
-RUN=$ROOT/.run
+RUN=${HOURS_RUN:-$ROOT/.run}
 export PATH=$ROOT/.venv/bin:$PATH
 export DJANGO_SETTINGS_MODULE=config.settings
 mkdir -p "$RUN"
@@ -86,12 +86,12 @@ ours() {
 
 # stop_all: ends them, all but the shell that asks; those that do not go in time are killed.
 stop_all() {
-  local left
-  for _ in $(seq 100); do
+  local left tries
+  for tries in $(seq 100); do
     left=$(ours | grep -vx "$$" || true)
     [ -n "$left" ] || return 0
     # shellcheck disable=SC2086
-    [ "$_" != 1 ] || kill $left 2> /dev/null || true
+    [ "$tries" != 1 ] || kill $left 2> /dev/null || true
     sleep 0.2
   done
   # shellcheck disable=SC2086

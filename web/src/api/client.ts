@@ -17,15 +17,88 @@ export class Trouble extends Error {
     super(message);
   }
 
-  /** Nothing is wrong with what was asked: the server, or its database, is not there. */
+  /** Nothing is wrong with what was asked: the server, or its database, is not there, or is busy. */
   get isUnreachable(): boolean {
-    return this.status === 0 || this.status === 502 || this.status === 503;
+    return [0, 429, 502, 503, 504].includes(this.status);
+  }
+
+  /** The person's session is over, or is another person's. */
+  get isSignedOut(): boolean {
+    return this.status === 401;
+  }
+
+  /** What was asked cannot be done, and would not be the next time either. */
+  get isRefusal(): boolean {
+    return this.status === 422;
   }
 }
 
+const SESSION_ROUTE = '/api/session';
+const SIGNED_OUT = 'You are not signed in here any more.';
 const UNREACHABLE = 'The server cannot be reached. Is it running?';
 
+const UNEXPECTED = 'The server ran into something it did not expect.';
+
 let csrf = '';
+/** Whom this page works for: another person's session in this browser is not its own. */
+let account: string | null = null;
+
+export interface SessionEnd {
+  readonly account: string;
+  /** Who is signed in in this browser instead. */
+  readonly other: Schemas['Person'] | null;
+}
+
+interface SessionEnds {
+  readonly onEnd: (end: SessionEnd) => void;
+  /** It has begun again, here or in another tab. */
+  readonly onBack: () => void;
+}
+
+let ends: SessionEnds = { onEnd: () => {}, onBack: () => {} };
+let isOver = false;
+
+/** Whom to tell when the session turns out to be over, and when it is back. */
+export function whenSessionEnds(tell: SessionEnds): void {
+  ends = tell;
+}
+
+/**
+ * The token of the newest sign-in in this browser, in whichever tab it was made; whether the person is
+ * still the same.
+ */
+async function isStillSignedIn(): Promise<boolean> {
+  const state = await sessionNow();
+  if (state.person && state.person.account === account) {
+    csrf = state.csrf;
+    if (isOver) ends.onBack();
+    isOver = false;
+    return true;
+  }
+  if (account !== null && !isOver) ends.onEnd({ account, other: state.person ?? null });
+  isOver = account !== null;
+  return false;
+}
+
+async function sessionNow(): Promise<Schemas['SessionState']> {
+  return (await (await fetch(SESSION_ROUTE)).json()) as Schemas['SessionState'];
+}
+
+/** Send a request; where only its token is old, once more with the new one. */
+async function sent(request: Request): Promise<Response> {
+  const again = request.clone();
+  const response = await fetch(request);
+  const isAtDoor = response.status === 401 || response.status === 403;
+  const isSession = new URL(request.url).pathname === SESSION_ROUTE;
+  // Someone is signed in here again: whoever it is.
+  if (isOver && response.ok && !isSession) void isStillSignedIn();
+  if (!isAtDoor || isSession) return response;
+  if (await isStillSignedIn()) {
+    again.headers.set('X-CSRFToken', csrf);
+    return fetch(again);
+  }
+  return new Response(JSON.stringify({ message: SIGNED_OUT, head: null }), { status: 401 });
+}
 
 const middleware: Middleware = {
   onRequest({ request }) {
@@ -41,15 +114,15 @@ const middleware: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ credentials: 'same-origin' });
+export const api = createClient<paths>({ credentials: 'same-origin', fetch: sent });
 api.use(middleware);
 
 async function troubleOf(response: Response): Promise<Trouble> {
   try {
     const problem = (await response.json()) as Schemas['Problem'];
-    return new Trouble(problem.message, response.status, problem.head ?? null);
+    return new Trouble(problem.message || UNEXPECTED, response.status, problem.head ?? null);
   } catch {
-    return new Trouble('The server ran into something it did not expect.', response.status);
+    return new Trouble(UNEXPECTED, response.status);
   }
 }
 
@@ -66,13 +139,25 @@ export async function answered<T>(call: Promise<{ data?: T }>): Promise<T> {
 
 export async function readSession(): Promise<Schemas['SessionState']> {
   const state = await answered(api.GET('/api/session'));
-  csrf = state.csrf;
-  return state;
+  return taken(state);
 }
 
 export async function signIn(account: string, password: string): Promise<Schemas['SessionState']> {
-  const state = await answered(api.POST('/api/session', { body: { account, password } }));
+  const kept = csrf;
+  csrf = (await sessionNow()).csrf;
+  try {
+    return taken(await answered(api.POST('/api/session', { body: { account, password } })));
+  } catch (problem) {
+    // It may be another person's, with whose token nothing of ours is sent.
+    csrf = kept;
+    throw problem;
+  }
+}
+
+function taken(state: Schemas['SessionState']): Schemas['SessionState'] {
   csrf = state.csrf;
+  account = state.person?.account ?? null;
+  isOver = false;
   return state;
 }
 
@@ -128,7 +213,23 @@ export const filePoses = (production: string, file: string, body: Schemas['FileP
   );
 
 /** Send a file, with progress from 0 to 1. */
-export function sendFile<T>(
+export async function sendFile<T>(
+  route: string,
+  file: File,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<T> {
+  try {
+    return await sendFileOnce<T>(route, file, onProgress, signal);
+  } catch (problem) {
+    const isAtDoor = problem instanceof Trouble && [401, 403].includes(problem.status);
+    if (isAtDoor && (await isStillSignedIn()))
+      return sendFileOnce<T>(route, file, onProgress, signal);
+    throw problem;
+  }
+}
+
+function sendFileOnce<T>(
   route: string,
   file: File,
   onProgress: (share: number) => void,
@@ -147,7 +248,7 @@ export function sendFile<T>(
       if (status >= 200 && status < 300) resolve(request.response as T);
       else {
         const problem = request.response as Schemas['Problem'] | null;
-        const message = problem?.message ?? 'The server ran into something it did not expect.';
+        const message = problem?.message || UNEXPECTED;
         reject(new Trouble(message, status));
       }
     };

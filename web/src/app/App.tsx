@@ -6,6 +6,7 @@ import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
 import { SignIn } from '../rooms/SignIn';
 import { SceneRoom } from '../rooms/scene/SceneRoom';
+import { SignInAgain } from './SignInAgain';
 import { SESSION } from './session';
 
 export function App() {
@@ -25,6 +26,7 @@ export function App() {
   const { person } = session.data;
   return (
     <BrowserRouter>
+      <SignInAgain />
       <Routes>
         <Route path="/" element={<ProductionsPage person={person} />} />
         <Route path="/productions/:production" element={<LibraryRoom person={person} />} />

@@ -1,3 +1,6 @@
+import { useSyncExternalStore } from 'react';
+import { sentence } from '../../api/client';
+import { ended } from '../../app/session';
 import type { DocumentState as State } from './useDocument';
 import type { History } from './useHistory';
 
@@ -8,13 +11,13 @@ interface SavedProps {
 }
 
 export function SavedState({ state, revision }: SavedProps) {
-  const { waiting, unreachable, late } = state.line;
+  const { waiting, unreachable, signedOut, stuck, late } = state.line;
   const edits = `${waiting} ${waiting === 1 ? 'edit' : 'edits'}`;
   let text = `Saved, rev ${revision}`;
   if (waiting) text = 'Saving …';
-  if (late) text = `Not saved: ${edits}`;
+  if (late || stuck || (signedOut && waiting)) text = `Not saved: ${edits}`;
   if (unreachable) text = waiting ? `Server gone: ${edits} kept here` : 'Server gone';
-  const mood = unreachable || late ? 'is-trouble' : waiting ? 'is-busy' : '';
+  const mood = unreachable || late || stuck || signedOut ? 'is-trouble' : waiting ? 'is-busy' : '';
   return (
     <span className={`saved ${mood}`} role="status">
       {text}
@@ -24,7 +27,10 @@ export function SavedState({ state, revision }: SavedProps) {
 
 /** Across the stage, when there is something to decide or to know. */
 interface BannersProps {
-  readonly state: Pick<State<unknown, unknown>, 'line' | 'theirs' | 'decide'>;
+  readonly state: Pick<
+    State<unknown, unknown>,
+    'line' | 'theirs' | 'decide' | 'unstick' | 'takeOut'
+  >;
   readonly thing: 'scene' | 'clip';
   /** The revision that stands. */
   readonly standing: number;
@@ -34,6 +40,7 @@ interface BannersProps {
 export function Banners({ state, thing, standing, history }: BannersProps) {
   const { line, theirs } = state;
   const { looked } = history;
+  const { end } = useSyncExternalStore(ended.subscribe, ended.snapshot);
   return (
     <div className="banners">
       {line.late && (
@@ -47,6 +54,42 @@ export function Banners({ state, thing, standing, history }: BannersProps) {
           </button>
           <button type="button" className="btn btn-lamp" onClick={() => state.decide(true)}>
             Apply mine on top
+          </button>
+        </section>
+      )}
+      {line.stuck && (
+        <section className="banner is-trouble" aria-label="An edit could not be saved">
+          <p>
+            <b>Not saved.</b> {sentence(line.stuck.problem)} Your edit is kept here.
+          </p>
+          <button type="button" className="btn btn-paper" onClick={() => state.unstick(false)}>
+            Leave it out
+          </button>
+          <button type="button" className="btn btn-paper" onClick={state.takeOut}>
+            Take it out as a file
+          </button>
+          <button type="button" className="btn btn-lamp" onClick={() => state.unstick(true)}>
+            Try again
+          </button>
+        </section>
+      )}
+      {end && (
+        <section className="banner is-trouble" aria-label="You are signed out">
+          <p>
+            You are signed out here.{' '}
+            {line.waiting > 0 && 'What you made is kept, and is saved when you are back.'}
+          </p>
+          {line.waiting > 0 && (
+            <button type="button" className="btn btn-paper" onClick={state.takeOut}>
+              Take it out as a file
+            </button>
+          )}
+          <button
+            type="button"
+            className="btn btn-lamp"
+            onClick={() => ended.change({ isAsking: true })}
+          >
+            Sign in
           </button>
         </section>
       )}

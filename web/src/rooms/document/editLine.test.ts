@@ -31,7 +31,13 @@ test('steps go out one after another, in order', async () => {
   await settled();
   expect(sent).toEqual(['a', 'b', 'c']);
   expect(ends.onMade).toHaveBeenCalledTimes(3);
-  expect(edits.snapshot()).toEqual({ waiting: 0, unreachable: false, late: null });
+  expect(edits.snapshot()).toEqual({
+    waiting: 0,
+    unreachable: false,
+    signedOut: false,
+    stuck: null,
+    late: null,
+  });
 });
 
 test('what cannot be sent waits, is kept, and goes out under the same name', async () => {
@@ -111,4 +117,41 @@ test('an undo that comes too late is let go: what stands is seen again', async (
   await settled();
   expect(ends.onLate).toHaveBeenCalledTimes(1);
   expect(sent).toEqual(['u', 'b']);
+});
+
+test('what is answered with trouble of the server’s own stays until it is decided', async () => {
+  const trouble: Sent<number> = { is: 'stuck', problem: 'unexpected' };
+  const { line: edits, sent, keep, ends } = line([trouble, trouble]);
+  edits.add(step('a'));
+  edits.add(step('b'));
+  await settled();
+  expect(edits.snapshot()).toMatchObject({ waiting: 2, stuck: { problem: 'unexpected' } });
+  expect(keep.mock.lastCall?.[0].map((kept: Step<string>) => kept.token)).toEqual(['a', 'b']);
+  expect(edits.kept.map((kept) => kept.token)).toEqual(['a', 'b']);
+  edits.add(step('c'));
+  edits.resume();
+  await settled();
+  expect(sent).toEqual(['a']);
+  edits.unstick(true);
+  await settled();
+  expect(sent).toEqual(['a', 'a']);
+  edits.unstick(false);
+  await settled();
+  expect(sent).toEqual(['a', 'a', 'b', 'c']);
+  expect(edits.snapshot()).toMatchObject({ waiting: 0, stuck: null });
+  expect(ends.onRefused).not.toHaveBeenCalled();
+  edits.unstick(false);
+  expect(ends.onMade).toHaveBeenCalledTimes(2);
+});
+
+test('what is made while nobody is signed in goes out when the person is back', async () => {
+  const { line: edits, sent, keep } = line([{ is: 'signedOut' }]);
+  edits.add(step('a'));
+  await settled();
+  edits.add(step('b'));
+  edits.stop();
+  await settled();
+  expect(edits.snapshot()).toMatchObject({ waiting: 0, signedOut: false });
+  expect(sent).toEqual(['a', 'a', 'b']);
+  expect(keep.mock.lastCall?.[0]).toEqual([]);
 });

@@ -2,7 +2,8 @@
  * Steps on their way to the server, one after another, each on the revision that then stands.
  *
  * Nothing made is lost: what cannot be sent waits, is kept in this browser, and is sent when the
- * server is back. A step that comes too late waits for a choice.
+ * server is back, or the person is. A step that comes too late, or is answered with trouble that is not
+ * its own, waits for a choice.
  */
 
 import { Store } from '../../app/store';
@@ -22,11 +23,18 @@ export type Sent<Outcome> =
   | { readonly is: 'made'; readonly outcome: Outcome }
   | { readonly is: 'refused'; readonly problem: unknown }
   | { readonly is: 'late'; readonly problem: unknown }
+  /** Something went wrong that is no fault of the step's. */
+  | { readonly is: 'stuck'; readonly problem: unknown }
+  | { readonly is: 'signedOut' }
   | { readonly is: 'unreachable' };
 
 export interface LineState<Edit = unknown> {
   readonly waiting: number;
   readonly unreachable: boolean;
+  /** Nobody is signed in whose steps these are. */
+  readonly signedOut: boolean;
+  /** Why the first step could not be saved, until it is decided what becomes of it. */
+  readonly stuck: { readonly problem: unknown } | null;
   /** The step that came too late, until it is decided whether to make it again. */
   readonly late: Step<Edit> | null;
 }
@@ -51,6 +59,8 @@ export class EditLine<Outcome, Edit> {
   private readonly store = new Store<LineState<Edit>>({
     waiting: 0,
     unreachable: false,
+    signedOut: false,
+    stuck: null,
     late: null,
   });
   readonly subscribe = this.store.subscribe;
@@ -78,6 +88,20 @@ export class EditLine<Outcome, Edit> {
 
   readonly stop = (): void => clearTimeout(this.timer);
 
+  /** Everything that waits, as it is kept. */
+  get kept(): readonly Step<Edit>[] {
+    return this.steps;
+  }
+
+  /** The choice about a step that could not be saved: once more, or without it. */
+  readonly unstick = (again: boolean): void => {
+    if (!this.store.snapshot().stuck) return;
+    this.store.change({ stuck: null });
+    if (!again) this.steps.shift();
+    this.settle();
+    void this.run();
+  };
+
   /** The choice about a step that came too late. */
   decide(again: boolean): void {
     if (!this.store.snapshot().late) return;
@@ -88,13 +112,19 @@ export class EditLine<Outcome, Edit> {
   }
 
   private async run(): Promise<void> {
-    if (this.running || this.store.snapshot().late) return;
+    const { late, stuck } = this.store.snapshot();
+    if (this.running || late || stuck) return;
     this.running = true;
     try {
       while (this.steps.length) {
         const step = this.steps[0];
         const sent = await this.ends.send(step, this.before);
-        this.store.change({ unreachable: sent.is === 'unreachable' });
+        this.store.change({
+          unreachable: sent.is === 'unreachable',
+          signedOut: sent.is === 'signedOut',
+          stuck: sent.is === 'stuck' ? { problem: sent.problem } : null,
+        });
+        if (sent.is === 'signedOut' || sent.is === 'stuck') return;
         if (sent.is === 'unreachable') {
           this.timer = setTimeout(this.resume, AGAIN_MS);
           return;

@@ -9,6 +9,7 @@ export type Head = Schemas['DocumentHead'];
 export interface Viewed {
   readonly id: string;
   readonly production: string;
+  readonly name: string;
   readonly revision: number;
   readonly made_from?: string;
 }

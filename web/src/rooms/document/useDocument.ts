@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { Trouble } from '../../api/client';
+import { type Schemas, Trouble } from '../../api/client';
 import type { Chosen } from '../../api/clips';
 import { newId } from '../../api/newId';
 import { useNotices } from '../../app/notices';
 import { recall, remember } from '../../app/remembered';
+import { saveAs } from '../../app/saveAs';
+import { SESSION, signedInAgain } from '../../app/session';
 import { libraryKey } from '../library/useLibrary';
 import { EditLine, type LineState, type Sent, type Step } from './editLine';
 import { documentKey, type Head, type Outcome, type Routes, type Viewed } from './routes';
@@ -28,12 +30,22 @@ export interface DocumentState<View, Edit> {
   readonly redo: () => void;
   readonly goBack: (revision: number) => Promise<void>;
   readonly decide: (again: boolean) => void;
+  /** What becomes of an edit that could not be saved: once more, or without it. */
+  readonly unstick: (again: boolean) => void;
+  /** What is not saved, as a file. */
+  readonly takeOut: () => void;
   /** See what stands now: the document was changed elsewhere. */
   readonly refresh: () => Promise<unknown>;
 }
 
-const waitingKey = (kind: string, id: string) =>
-  kind === 'scene' ? `hours/waiting/${id}` : `hours/waiting/${kind}/${id}`;
+/** Where what is not saved yet is kept: for the person who made it. */
+const waitingKey = (account: string, kind: string, id: string) =>
+  `hours/waiting/${account}/${kind}/${id}`;
+
+function useAccount(): string {
+  const session = useQueryClient().getQueryData<Schemas['SessionState']>(SESSION);
+  return session?.person?.account ?? '';
+}
 
 async function send<View extends Viewed, Edit>(
   routes: Routes<View, Edit>,
@@ -53,7 +65,9 @@ async function send<View extends Viewed, Edit>(
   } catch (problem) {
     if (!(problem instanceof Trouble)) return { is: 'refused', problem };
     if (problem.isUnreachable) return { is: 'unreachable' };
-    return { is: problem.status === 409 ? 'late' : 'refused', problem };
+    if (problem.isSignedOut) return { is: 'signedOut' };
+    if (problem.status === 409) return { is: 'late', problem };
+    return { is: problem.isRefusal ? 'refused' : 'stuck', problem };
   }
 }
 
@@ -94,6 +108,7 @@ export function useDocument<View extends Viewed, Edit>(
   id: string,
 ): DocumentState<View, Edit> {
   const { kind } = routes;
+  const account = useAccount();
   const notices = useNotices();
   const { query, standing, settle, reread } = useStanding(routes, id);
   const { preview, show, stopAsking, clear, isWished } = usePreview(routes, id, standing);
@@ -122,9 +137,9 @@ export function useDocument<View extends Viewed, Edit>(
             await reread();
             if (step.kind === 'walk') notices.trouble(problem);
           },
-          keep: (steps) => remember(waitingKey(kind, id), steps.length ? steps : null),
+          keep: (steps) => remember(waitingKey(account, kind, id), steps.length ? steps : null),
         },
-        recall<Step<Edit>[]>(waitingKey(kind, id)) ?? [],
+        recall<Step<Edit>[]>(waitingKey(account, kind, id)) ?? [],
       ),
   );
   const lineState = useSyncExternalStore(line.subscribe, line.snapshot);
@@ -133,6 +148,7 @@ export function useDocument<View extends Viewed, Edit>(
     if (isHere) line.resume();
     return line.stop;
   }, [line, isHere]);
+  useEffect(() => signedInAgain.add(line.resume), [line]);
   const isBusy = useCallback(() => line.snapshot().waiting > 0 || isWished(), [line, isWished]);
   const isGone = useHeads({ routes, id, isHere, standing, isBusy, reread });
 
@@ -171,9 +187,23 @@ export function useDocument<View extends Viewed, Edit>(
     [line],
   );
 
+  const takeOut = useCallback(() => {
+    saveAs(`${standing()?.name ?? kind} not saved.json`, { kind, document: id, steps: line.kept });
+  }, [kind, id, line, standing]);
+
   const hands = useMemo(
-    () => ({ edit, showPreview: show, undo, redo, goBack, decide, refresh: reread }),
-    [edit, show, undo, redo, goBack, decide, reread],
+    () => ({
+      edit,
+      showPreview: show,
+      undo,
+      redo,
+      goBack,
+      decide,
+      unstick: line.unstick,
+      takeOut,
+      refresh: reread,
+    }),
+    [edit, show, undo, redo, goBack, decide, line, takeOut, reread],
   );
   const { data, error } = query;
   return useMemo(

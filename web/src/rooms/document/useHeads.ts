@@ -1,5 +1,6 @@
 import { QueryObserver, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { Trouble } from '../../api/client';
 import { useNotices } from '../../app/notices';
 import { documentKey, type Routes, type Viewed } from './routes';
 
@@ -32,8 +33,8 @@ export function useHeads<View extends Viewed, Edit>(options: HeadsOptions<View, 
       retry: false,
       queryFn: () => routes.head(id),
     });
-    return observer.subscribe(({ data: head, dataUpdatedAt, isError }) => {
-      setGone(isError);
+    return observer.subscribe(({ data: head, dataUpdatedAt, error }) => {
+      setGone(error instanceof Trouble && error.isUnreachable);
       const now = standing();
       // An answer from before our own last edit is no news.
       if (!head || !now || head.revision < now.revision) return;
