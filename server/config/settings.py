@@ -138,6 +138,8 @@ LOGGING = {
     "loggers": {
         # Refusals are answers like any other, and the line of the request tells of them.
         "django.request": {"level": "ERROR"},
+        # That a request waits for its turn is nothing to be told each time.
+        "waitress.queue": {"level": "ERROR"},
         "hours.requests": {
             "handlers": ["requests"],
             "level": "INFO" if _REQUESTS else "WARNING",

@@ -703,7 +703,7 @@ export interface paths {
         put?: never;
         /**
          * Frames
-         * @description A frame pack of every figure.
+         * @description A frame pack of every figure; as it would be after an edit, for those who could make it.
          */
         post: operations["api_scene_frames"];
         delete?: never;
@@ -1184,6 +1184,8 @@ export interface components {
             figures: components["schemas"]["FigureCard"][];
             /** Scenes */
             scenes: components["schemas"]["SceneCard"][];
+            /** Unreadable */
+            unreadable: components["schemas"]["Unreadable"][];
             /** After */
             after: string | null;
         };
@@ -1234,6 +1236,23 @@ export interface components {
             gap_cm: number;
             /** Gap Degrees Per Frame */
             gap_degrees_per_frame: number;
+        };
+        /**
+         * Unreadable
+         * @description A document that stands in the library and cannot be opened, and why.
+         */
+        Unreadable: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /** UsedIn */
         UsedIn: {

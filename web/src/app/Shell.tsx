@@ -58,7 +58,13 @@ export function Shell(props: ShellProps) {
           {crumbs.map((crumb, place) => (
             <span key={crumb.text} className="d-contents">
               {place > 0 && <span aria-hidden="true">/ </span>}
-              {crumb.to ? <Link to={crumb.to}>{crumb.text}</Link> : <b>{crumb.text}</b>}
+              {crumb.to ? (
+                <Link to={crumb.to} title={crumb.text}>
+                  {crumb.text}
+                </Link>
+              ) : (
+                <b title={crumb.text}>{crumb.text}</b>
+              )}
             </span>
           ))}
         </nav>

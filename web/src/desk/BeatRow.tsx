@@ -113,6 +113,7 @@ export function BeatRow(props: BeatRowProps) {
               />
               <text className="halo" x={start + 7} y="14.5" clipPath={`url(#beat-${beat.id})`}>
                 {beat.name}
+                <title>{beat.name}</title>
               </text>
               <rect
                 className="edge-handle"

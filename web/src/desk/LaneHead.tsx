@@ -54,7 +54,7 @@ export function LaneHead({ lane, height, chosen, mayChange, actions }: LaneHeadP
         tabIndex={0}
         aria-pressed={chosen}
         aria-label={`Lane ${lane.name} of ${lane.figure_name}`}
-        title="Press for its card; draw it up or down to move it (Alt up, Alt down)"
+        title={`${lane.figure_name}, ${lane.name}. Press for its card; draw it up or down to move it (Alt up, Alt down)`}
         onPointerDown={(event) => actions.grab(event, lane)}
         onKeyDown={keys}
       >
@@ -62,7 +62,7 @@ export function LaneHead({ lane, height, chosen, mayChange, actions }: LaneHeadP
           {lane.colour && (
             <i className="lane-colour" style={{ background: `var(--${lane.colour})` }} />
           )}
-          {lane.figure_name}
+          <span className="clipped">{lane.figure_name}</span>
         </span>
         <span className="lane-name">{lane.name}</span>
       </div>

@@ -257,6 +257,7 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
           clipPath={textX + text.length * LETTER > end - 4 ? `url(#card-${stint.id})` : undefined}
         >
           {text}
+          <title>{text}</title>
         </text>
       )}
       <rect

@@ -1,3 +1,4 @@
+import { Name } from '../../app/Name';
 import { SideCards } from './cards/SideCards';
 import { Dial } from './Dial';
 import type { BenchRoomParts } from './room';
@@ -11,7 +12,7 @@ export function BenchSide({ room }: { readonly room: BenchRoomParts }) {
   return (
     <aside className="side bench-side" aria-label="The cycle">
       <div className="sheet-head">
-        <h2>{clip.name}</h2>
+        <Name as="h2" text={clip.name} />
         <span className="quiet number">
           {bench.length_frames} fr {bench.is_cycle ? 'cycle' : 'once'}
         </span>

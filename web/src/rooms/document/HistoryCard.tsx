@@ -47,7 +47,9 @@ export function HistoryCard({ standing, history, state }: HistoryProps) {
                 onClick={() => look(row.stands ? null : row.number)}
               >
                 <span className="number rev">{row.number}</span>
-                <span className="label">{row.label}</span>
+                <span className="label" title={row.label}>
+                  {row.label}
+                </span>
                 <span className="quiet">
                   {row.author}, {timeText(row.created)}
                   {row.parent !== null && row.parent !== row.number - 1 && `, on ${row.parent}`}

@@ -3,6 +3,7 @@ import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
 import { IconButton, Tick } from '../../app/controls';
+import { Name } from '../../app/Name';
 import { NameField } from '../../app/NameField';
 import { useNotices } from '../../app/notices';
 import { useRemembered } from '../../app/remembered';
@@ -100,7 +101,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         onDrop={drop}
       >
         <div className="library-head">
-          <h1>{shelf.name}</h1>
+          <Name as="h1" text={shelf.name} />
           <button type="button" className="btn btn-paper" onClick={() => setPeopleShown(true)}>
             <i className="bi bi-people" aria-hidden="true" /> People
           </button>
@@ -172,7 +173,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
                 aria-pressed={sought === tag}
                 onClick={() => setSought(sought === tag ? '' : tag)}
               >
-                {tag}
+                <Name text={tag} />
               </button>
             ))}
           </span>
@@ -184,6 +185,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             onChange={(archive) => setLook({ ...look, archive })}
           />
         </div>
+        <Unreadable documents={shelf.unreadable} />
         <JobShelf
           production={shelf.id}
           onBringIn={(read) => setComing({ files: [], read: [read] })}
@@ -261,9 +263,23 @@ function Shelf<T extends { readonly id: string }>(props: ShelfProps<T>) {
   );
 }
 
+/** What stands in the library and cannot be opened: it is not passed over in silence. */
+function Unreadable({ documents }: { documents: readonly Schemas['Unreadable'][] }) {
+  if (!documents.length) return null;
+  return (
+    <section className="unreadable" aria-label="What cannot be opened">
+      {documents.map(({ id, kind, name, why }) => (
+        <p key={id} className="refusal">
+          The {kind} “{name}” cannot be opened. {why}
+        </p>
+      ))}
+    </section>
+  );
+}
+
 function Tags({ tags }: { tags: readonly string[] }) {
   if (!tags.length) return null;
-  return <span className="card-tags quiet">{tags.join(' · ')}</span>;
+  return <Name className="quiet" text={tags.join(' · ')} />;
 }
 
 function SceneCard({ scene, menu }: { scene: Schemas['SceneCard']; menu: ReactNode }) {
@@ -271,7 +287,7 @@ function SceneCard({ scene, menu }: { scene: Schemas['SceneCard']; menu: ReactNo
     <div className="slip">
       <Link className="slip-link" to={`/scenes/${scene.id}`}>
         <span className="line">
-          <span className="name">{scene.name}</span>
+          <Name className="name" text={scene.name} />
           <span className="length number">
             {scene.length_frames} fr, {scene.length_seconds.toFixed(2)} s
           </span>
@@ -286,8 +302,9 @@ function SceneCard({ scene, menu }: { scene: Schemas['SceneCard']; menu: ReactNo
             label={`${scene.name}, six moments`}
           />
         )}
-        <span className="quiet">
-          {scene.figures.map((figure) => figure.name).join(', ') || 'empty'}, {scene.rate} fps
+        <span className="whose quiet">
+          <Name text={scene.figures.map((figure) => figure.name).join(', ') || 'empty'} />
+          <span>, {scene.rate} fps</span>
         </span>
         <Tags tags={scene.tags} />
       </Link>
@@ -302,7 +319,7 @@ function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }
     <div className="slip">
       <span className="line">
         <PencilMark colour={clip.colour} />
-        <Link className="name" to={`/clips/${clip.id}`} title="On the bench">
+        <Link className="name" to={`/clips/${clip.id}`} title={`${clip.name}, on the bench`}>
           {clip.name}
         </Link>
         <span className="length number">{lengthOf(clip)}</span>
@@ -316,15 +333,21 @@ function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }
       />
       <span className="line mt-2">
         <SeamStamp clip={clip} />
-        <span className="quiet">
-          {clip.figure_name}, {clip.rate} fps
-          {clip.stride_metres > 0.05 && `, ${clip.stride_metres.toFixed(2)} m a round`}
+        <span className="whose quiet">
+          <Name text={clip.figure_name} />
+          <span>
+            , {clip.rate} fps
+            {clip.stride_metres > 0.05 && `, ${clip.stride_metres.toFixed(2)} m a round`}
+          </span>
         </span>
       </span>
-      <span className="quiet">
-        {used_in.length ? `in ${used_in.map((use) => use.name).join(', ')}` : 'in no scene yet'}
-        {rests.length > 0 && `; ${rests.length} joints rest`}
-      </span>
+      <Name
+        className="quiet"
+        text={
+          used_in.length ? `in ${used_in.map((use) => use.name).join(', ')}` : 'in no scene yet'
+        }
+      />
+      {rests.length > 0 && <span className="quiet">{rests.length} joints rest</span>}
       <Tags tags={clip.tags} />
       {menu}
     </div>
@@ -336,7 +359,7 @@ function FigureCard({ figure, menu }: { figure: Schemas['FigureCard']; menu: Rea
     <div className="slip">
       <FigurePicture figure={figure.id} label={`${figure.name} at rest`} />
       <span className="line">
-        <span className="name">{figure.name}</span>
+        <Name className="name" text={figure.name} />
         <span className="length number">
           {figure.joints} joints, {figure.height_metres.toFixed(2)} m
         </span>
@@ -374,7 +397,7 @@ function ProductionName({ id, name }: { id: string; name: string }) {
         />
       ) : (
         <>
-          <span className="quiet">{name}</span>
+          <Name className="quiet" text={name} />
           <IconButton icon="pencil" label="Rename the production" onClick={() => setShown(true)} />
         </>
       )}

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link, Navigate, useNavigate, useSearchParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { Name } from '../../app/Name';
 import { Shell } from '../../app/Shell';
 
 /** The productions that a person belongs to; with one alone, straight into it. */
@@ -40,7 +41,7 @@ export function ProductionsPage({ person }: { person: Schemas['Person'] }) {
             <li key={production.id}>
               <Link className="slip" to={`/productions/${production.id}`}>
                 <span className="line">
-                  <span className="name">{production.name}</span>
+                  <Name className="name" text={production.name} />
                   <span className="length">{production.role}</span>
                 </span>
                 <span className="quiet">

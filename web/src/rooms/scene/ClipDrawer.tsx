@@ -3,6 +3,7 @@ import { createPortal } from 'react-dom';
 import type { Schemas } from '../../api/client';
 import { newId } from '../../api/newId';
 import { IconButton } from '../../app/controls';
+import { Name } from '../../app/Name';
 import { Filmstrip } from '../../stage/Filmstrip';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
 import { isFound } from '../library/seeking';
@@ -113,7 +114,7 @@ export function ClipDrawer(props: DrawerProps) {
             >
               <span className="line">
                 <PencilMark colour={clip.colour} />
-                <span className="name">{clip.name}</span>
+                <Name className="name" text={clip.name} />
                 <span className="length number">{clip.length_frames} fr</span>
               </span>
               <span className="strip-line">

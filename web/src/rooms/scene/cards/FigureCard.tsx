@@ -2,6 +2,7 @@ import type { Schemas } from '../../../api/client';
 import { CardHead } from '../../../app/CardHead';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
+import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
@@ -55,7 +56,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
                 className="link-button"
                 onClick={() => onSelect({ kind: 'lane', id: lane.id })}
               >
-                {lane.name}
+                <Name text={lane.name} />
               </button>
               <span className="quiet">{counted(lane.stints.length, 'stint')}</span>
             </li>

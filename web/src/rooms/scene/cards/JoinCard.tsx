@@ -1,6 +1,7 @@
 import type { Schemas } from '../../../api/client';
 import { CardHead } from '../../../app/CardHead';
 import { Choice, FieldLine, NumberBox } from '../../../app/controls';
+import { Name } from '../../../app/Name';
 import type { CardProps } from './card';
 
 const SHAPES = [
@@ -65,7 +66,7 @@ export function JoinCard(
                 <svg viewBox="0 0 34 18" aria-hidden="true">
                   <path d={line} />
                 </svg>
-                {name}
+                <Name text={name} />
               </>
             ),
           }))}

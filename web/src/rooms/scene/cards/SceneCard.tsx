@@ -1,6 +1,7 @@
 import { CardHead } from '../../../app/CardHead';
 import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
+import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
 import { useLibrary } from '../../library/useLibrary';
 import type { CardProps } from './card';
@@ -59,7 +60,7 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
                 className="link-button"
                 onClick={() => onSelect({ kind: 'figure', id: figure.id })}
               >
-                {figure.name}
+                <Name text={figure.name} />
               </button>
               <span className="quiet">
                 {counted(desk.lanes.filter((lane) => lane.figure === figure.id).length, 'lane')}

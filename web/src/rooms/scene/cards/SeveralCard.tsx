@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { FieldLine, NumberBox } from '../../../app/controls';
+import { Name } from '../../../app/Name';
 import { withKey } from '../../../app/shortcuts';
 import { allStints } from '../../../desk/selection';
 import type { CardProps } from './card';
@@ -72,7 +73,7 @@ export function SeveralCard(props: CardProps & { ids: readonly string[] }) {
                 className="link-button"
                 onClick={() => onSelect({ kind: 'stints', ids: [stint.id] })}
               >
-                {stint.name}
+                <Name text={stint.name} />
               </button>
               <span className="quiet number">
                 {stint.start + desk.first_frame}–{stint.end - 1 + desk.first_frame}
