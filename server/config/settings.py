@@ -12,7 +12,8 @@ WEB = ROOT / "web" / "dist"
 DEBUG = os.environ.get("HOURS_DEBUG") == "1"
 # Without a secret of its own the server signs nothing that outlives the process.
 SECRET_KEY = os.environ.get("HOURS_SECRET") or os.urandom(32).hex()
-ALLOWED_HOSTS = os.environ.get("HOURS_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+ALLOWED_HOSTS += [host for host in os.environ.get("HOURS_HOSTS", "").split(",") if host]
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("HOURS_ORIGINS", "").split(",") if o]
 
 INSTALLED_APPS = [

@@ -129,3 +129,18 @@ def test_a_new_job_is_asked_for_done_and_refused(
     assert job.outcome == {"blots": 12, "says": ["12 blots on 3 pictures."]}
     assert done("quay.png", "lamp.png", "lamp.png").pk == job.pk
     assert done("gull.png").says == "The picture gull.png is not here any more."
+
+
+def test_the_operators_page_names_every_setting() -> None:
+    root = DOCS.parent
+    told = (DOCS / "operating.md").read_text(encoding="utf-8")
+    sources = [*(root / "server").glob("config/*.py"), root / "server/gunicorn.conf.py"]
+    sources += [root / "bin" / name for name in ("start", "lib.sh")]
+    read = {
+        name
+        for path in sources
+        for name in re.findall(r"HOURS_[A-Z_]+", path.read_text(encoding="utf-8"))
+    }
+    # Made by bin/setup for bin/start alone.
+    assert read - {"HOURS_DATABASE_PORT"} == set(re.findall(r"`(HOURS_[A-Z_]+)`", told))
+    assert len(told.splitlines()) < 140

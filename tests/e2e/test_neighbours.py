@@ -1,10 +1,14 @@
 """Three people at one server: whatever one of them sends, the others go on."""
 
+import json
 import os
 import threading
 import time
 from collections.abc import Iterator
+from urllib.error import HTTPError
+from urllib.request import Request, urlopen
 
+import psycopg
 import pytest
 
 from speed.told import loop_ms
@@ -132,3 +136,31 @@ def test_whatever_a_viewer_asks_others_are_answered(site: Site, people: dict[str
     assert statuses <= {200, 422, 429}
     assert {200, 422} <= statuses
     assert longest < LONGEST_SECONDS * max(1.0, max(loops) / LOOP_MS), f"{longest:.2f} s"
+
+
+def test_a_proxy_tells_who_asks_and_how() -> None:
+    """Behind TLS cookies go no other way, and wrong passwords count for the address they came from."""
+    site = new_site("hours_proxied", os.environ["DATABASE_URL"])
+    site.environment |= {"HOURS_TLS": "1", "HOURS_PROXY": "127.0.0.1"}
+    site.start()
+    try:
+        told = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "203.0.113.7"}
+        with urlopen(Request(f"{site.address}/api/session", headers=told)) as answer:
+            cookie, csrf = answer.headers["Set-Cookie"], json.load(answer)["csrf"]
+            assert "Secure" in cookie
+            assert answer.headers["Strict-Transport-Security"] == "max-age=31536000"
+        wrong = json.dumps({"account": "mika", "password": "guess"}).encode()
+        headers = {
+            **told,
+            "Cookie": cookie.split(";")[0].strip(),
+            "X-CSRFToken": csrf,
+            "Content-Type": "application/json",
+            "Referer": site.address.replace("http:", "https:"),
+        }
+        with pytest.raises(HTTPError, match="401"):
+            urlopen(Request(f"{site.address}/api/session", wrong, headers))
+        with psycopg.connect(site.environment["DATABASE_URL"]) as connection:
+            asked = "SELECT ip_address::text FROM axes_accessattempt"
+            assert connection.execute(asked).fetchall() == [("203.0.113.7/32",)]
+    finally:
+        site.stop()
