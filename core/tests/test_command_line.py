@@ -150,3 +150,36 @@ def test_contacts_are_told_for_each_foot(tmp_path: Path) -> None:
     refused = hours("contacts", tree)
     assert refused.returncode == 1
     assert "no feet" in refused.stderr
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (("convert", "TAKE", "OUT", "--fps", "1e100000000"), "is not a frame rate"),
+        (("convert", "TAKE", "OUT", "--fps", "nan"), "is not a frame rate"),
+        (("walk", "OUT", "--stride", "nan"), "Stride metres is a plain number."),
+        (("walk", "OUT", "--stride", "1e300"), "Stride is at the most 6 metres."),
+        (("walk", "OUT", "--lean", "-inf"), "Lean degrees is a plain number."),
+        (("close", "TAKE", "OUT", "--frames", "99999999999999999999"), ""),
+    ],
+)
+def test_a_number_that_is_none_is_one_plain_line(
+    words: tuple[str, ...], says: str, take: Path, tmp_path: Path
+) -> None:
+    out = tmp_path / "out.bvh"
+    places = {"TAKE": str(take), "OUT": str(out)}
+    told = hours(*(places.get(word, word) for word in words))
+    assert told.returncode in (1, 2)
+    assert says in told.stderr
+    assert "Traceback" not in told.stderr
+    assert not out.exists()
+
+
+def test_a_scene_file_with_one_bad_number_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "scene.json"
+    text = scene_file().model_dump_json().replace('"start":0.0', '"start":NaN', 1)
+    assert "NaN" in text
+    path.write_text(text, encoding="utf-8")
+    told = hours("scene", "export", path, "--figure", "Keeper", "--out", tmp_path / "out.bvh")
+    assert told.returncode == 1
+    assert "Start is a plain number. It is at scene.lanes.0.stints.0.start." in told.stderr

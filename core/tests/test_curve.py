@@ -146,6 +146,28 @@ def test_rippling_and_snapping_keep_order() -> None:
     assert [key.time for key in rippled.keys] == [0, 3.4, 5.6, 11]
 
 
+def test_times_too_near_to_be_told_apart_are_one() -> None:
+    """Keys 1e-161 frames apart made slopes beyond all numbers when the dial was turned."""
+    near = 1e-7
+    for gap in (5e-324, 1e-161, near):
+        with pytest.raises(Refusal, match="Two keys cannot share frame"):
+            Curve(keys=(Key(time=0, value=0), Key(time=gap, value=1)))
+    curve = Curve(keys=tuple(Key(time=t, value=t) for t in (0, 5, 10)))
+    assert curve.place_of(5 + near) == curve.place_of(5 - near) == 1
+    assert curve.place_of(5.001) is None
+    assert curve.with_value(5 + near, 7).values_of_keys.tolist() == [0, 7, 10]
+    moved, replaced = curve.retimed({0: 5 + near})
+    assert (moved.times.tolist(), replaced) == ([5 + near, 10], 1)
+    # A round that ends a hair before its length is closed already.
+    whole = Curve(
+        keys=(Key(time=0, value=0), Key(time=24 - near, value=1)), before="repeat", after="repeat"
+    )
+    assert whole.closed(24) is whole
+    for beyond in (1e300, float("nan")):
+        with pytest.raises(Refusal, match="beyond all measure"):
+            Curve.even(np.array([0.0, 1.0]), np.array([0.0, beyond]))
+
+
 def test_a_curve_without_keys_is_refused() -> None:
     with pytest.raises(Refusal, match="one key at least"):
         Curve(keys=())

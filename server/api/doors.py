@@ -22,7 +22,7 @@ from .problems import SENTENCES
 # What is asked, and most edits, are a few hundred bytes.
 LARGEST_QUESTION_BYTES = 1 << 18
 # Keys copied from a long take.
-LARGEST_EDIT_BYTES = 4 << 20
+LARGEST_EDIT_BYTES = 16 << 20
 LARGEST_SIGN_IN_BYTES = 16 << 10
 # Around a file there are the lines that part it from the rest of a form.
 FORM_BYTES = 1 << 12

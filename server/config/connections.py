@@ -28,7 +28,7 @@ MOST_CONNECTIONS = 1_000
 IDLE_SECONDS = 60
 
 
-def listen(answer: Any, listening: socket, map: dict[int, Any], turns: "Turns") -> None:
+def listen(answer: Any, listening: socket, map: dict[int, Any], turns: "Turns") -> Any:
     """Take connections of a socket into the map of those that are waited for together."""
     server = create_server(
         answer,
@@ -44,6 +44,14 @@ def listen(answer: Any, listening: socket, map: dict[int, Any], turns: "Turns") 
         **_proxy(),
     )
     server.channel_class = Connection
+    return server
+
+
+def is_busy(map: dict[int, Any], turns: "Turns") -> bool:
+    """Whether something is being answered, waits for its turn, or is still on its way out."""
+    if turns.queue.running or turns.queue.by_sender:
+        return True
+    return any(getattr(connection, "total_outbufs_len", 0) for connection in map.values())
 
 
 def _proxy() -> dict[str, Any]:

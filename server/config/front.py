@@ -5,6 +5,7 @@ Waitress reads what arrives on all connections in one loop, so whoever sends slo
 
 import os
 import sys
+import time
 from typing import Any
 
 from gunicorn.workers.base import Worker
@@ -20,14 +21,26 @@ class Front(Worker):  # type: ignore[misc]
 
     def run(self) -> None:
         # What it serves is loaded by now, and not before.
-        from .connections import Turns, listen
+        from .connections import Turns, is_busy, listen
 
         sys.setswitchinterval(TURN_SECONDS)
         connections: dict[int, Any] = {}
         turns = Turns(self.cfg.threads)
-        for listening in self.sockets:
-            listen(self.wsgi, listening.sock, connections, turns)
+        servers = [
+            listen(self.wsgi, listening.sock, connections, turns) for listening in self.sockets
+        ]
         while self.alive and self.ppid == os.getppid():
-            self.notify()
-            wasyncore.loop(timeout=BEAT_SECONDS, use_poll=True, map=connections, count=1)
-        turns.shutdown(timeout=self.cfg.graceful_timeout)
+            self._wait(connections)
+        # Nothing new is taken in; what was asked already is answered.
+        for server in servers:
+            server.accepting = False
+        self._wait(connections, seconds=0.05)
+        last = time.monotonic() + self.cfg.graceful_timeout
+        while is_busy(connections, turns) and time.monotonic() < last:
+            self._wait(connections, seconds=0.05)
+        turns.shutdown(timeout=1)
+
+    def _wait(self, connections: dict[int, Any], seconds: float = BEAT_SECONDS) -> None:
+        """Read and write where something comes or can go; and say that this process lives."""
+        self.notify()
+        wasyncore.loop(timeout=seconds, use_poll=True, map=connections, count=1)

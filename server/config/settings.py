@@ -108,7 +108,7 @@ LARGEST_ANSWER_BYTES = 1 << 30
 
 # The largest motion file that can be uploaded; files go to disk on their way in.
 LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024
-DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB

@@ -126,7 +126,7 @@ def test_a_person_who_only_looks_sends_no_more_than_a_question(
     for route in ("frames", "edits"):
         answer = send_unread(viewer, f"{demo.url}/{route}", 1 << 20, JSON)
         assert "and not change it" in told(answer, 422)
-    told(send_unread(owner, f"{demo.url}/edits", 5 << 20, JSON), 413)
+    told(send_unread(owner, f"{demo.url}/edits", 17 << 20, JSON), 413)
     large = send_unread(owner, path, 300 << 20, FORM)
     assert told(large, 413) == "The file is larger than 256 MB."
 

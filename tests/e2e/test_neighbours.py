@@ -5,6 +5,8 @@ import os
 import threading
 import time
 from collections.abc import Iterator
+from http.client import HTTPConnection
+from pathlib import Path
 from urllib.error import HTTPError
 from urllib.request import Request, urlopen
 
@@ -22,8 +24,9 @@ SLOW_SENDERS = 40
 
 
 @pytest.fixture(scope="module")
-def site() -> Iterator[Site]:
+def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
     site = new_site("hours_neighbours", os.environ["DATABASE_URL"])
+    site.environment["HOURS_LOG"] = str(tmp_path_factory.mktemp("log") / "requests.log")
     site.start()
     for account, role in (("vera", "viewer"), ("edda", "editor"), ("nele", "viewer")):
         site.let_in(account, role)
@@ -136,6 +139,76 @@ def test_whatever_a_viewer_asks_others_are_answered(site: Site, people: dict[str
     assert statuses <= {200, 422, 429}
     assert {200, 422} <= statuses
     assert longest < LONGEST_SECONDS * max(1.0, max(loops) / LOOP_MS), f"{longest:.2f} s"
+
+
+def test_work_stops_when_its_asker_has_gone(site: Site, people: dict[str, Person]) -> None:
+    """A figure's motion over two hours of a scene is long work; nobody waits for it any more."""
+    edda = people["edda"]
+    production = edda.ask("GET", "/api/productions").told[0]["id"]
+    wanted = {"name": "Two hours", "length_frames": 170_000}
+    scene = edda.ask("POST", f"/api/productions/{production}/scenes", wanted).told["id"]
+    library = edda.ask("GET", f"/api/productions/{production}").told
+    odo = next(row for row in library["figures"] if row["name"] == "Odo")["id"]
+    clip = next(row for row in library["clips"] if row["name"] == "Amble")["id"]
+    for revision, edit in enumerate(
+        (
+            {
+                "kind": "place_stint",
+                "stint": "a",
+                "source": {"kind": "clip", "id": clip},
+                "start": 0,
+            },
+            {"kind": "repeat_stint", "stint": "a", "cycles": 7_000},
+        ),
+        start=1,
+    ):
+        body = {"edit": edit, "base_revision": revision}
+        answer = edda.ask("POST", f"/api/scenes/{scene}/edits", body)
+        assert answer.status == 200, answer.data
+    figure = edda.ask("GET", f"/api/scenes/{scene}").told["desk"]["figures"][0]
+    assert figure["figure"] == odo
+    path = f"/api/scenes/{scene}/bvh?figure={figure['id']}"
+    asking = half_sent(
+        site.address, f"GET {path} HTTP/1.1\nHost: 127.0.0.1\nCookie: {edda.headers['Cookie']}\n\n"
+    )
+    log = Path(site.environment["HOURS_LOG"])
+    asking.close()
+    deadline = time.monotonic() + 30
+    while (line := _line_of(log, path)) is None:
+        assert time.monotonic() < deadline, "It was never answered."
+        time.sleep(0.05)
+    assert f"edda 422 GET {path} " in line
+
+
+def _line_of(log: Path, path: str) -> str | None:
+    lines = log.read_text(encoding="utf-8").splitlines()
+    return next((line for line in lines if path in line), None)
+
+
+def test_what_was_asked_is_answered_though_the_server_is_told_to_stop() -> None:
+    site = new_site("hours_stopped", os.environ["DATABASE_URL"])
+    site.start()
+    try:
+        mika = Person(site.address, "mika", "lamplight")
+        production = mika.ask("GET", "/api/productions").told[0]["id"]
+        scene = mika.ask("GET", f"/api/productions/{production}").told["scenes"][0]["id"]
+        path, wanted = f"/api/scenes/{scene}/frames", json.dumps({"start": 0, "end": 288})
+        whole = len(mika.ask("POST", path, {"start": 0, "end": 288}).data)
+        asking = [HTTPConnection(mika.host, timeout=30) for _ in range(4)]
+        for connection in asking:
+            # It is let in by now.
+            connection.request("GET", "/health")
+            connection.getresponse().read()
+        for connection in asking:
+            connection.request("POST", path, wanted, mika.headers)
+        assert site.process
+        site.process.terminate()
+        for connection in asking:
+            assert len(connection.getresponse().read()) == whole
+            connection.close()
+        assert site.process.wait(timeout=20) == 0
+    finally:
+        site.stop()
 
 
 def test_a_proxy_tells_who_asks_and_how() -> None:
