@@ -2,13 +2,14 @@
 
 import sys
 
-from . import bvh_read, crowd, dense, lanes, large_take, page, seam, shelves, standard_shot
+from . import bvh_read, crowd, dense, joins, lanes, large_take, page, seam, shelves, standard_shot
 from .told import loop_ms
 
 BENCHES = {
     "shot": standard_shot.run,
     "read": bvh_read.run,
     "seam": seam.run,
+    "joins": joins.run,
     "lanes": lanes.run,
     "previews": page.run_previews,
     "page": page.run,

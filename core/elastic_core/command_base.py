@@ -39,3 +39,16 @@ def read_bvh(path: Path) -> bvh.BvhFile:
     if path.stat().st_size > bvh.LARGEST_FILE_BYTES:
         raise Refusal(f"The file is larger than {bvh.LARGEST_FILE_BYTES >> 20} MB.")
     return bvh.read(path.read_bytes())
+
+
+def span_of(text: str | None, frames: int) -> tuple[int, int]:
+    """“4:28” → 4, 28; without one, all frames but the last. Raises Refusal for what is no such range."""
+    if text is None:
+        return 0, frames - 1
+    parts = text.split(":")
+    if len(parts) != 2 or not all(part.strip().isdigit() for part in parts):
+        raise Refusal("Write a cycle as its first frame and the frame it comes round on: 4:28.")
+    start, end = (int(part) for part in parts)
+    if not 0 <= start < end <= frames or end - start < 2:
+        raise Refusal(f"The cycle {start}:{end} is not inside 0 to {frames}.")
+    return start, end

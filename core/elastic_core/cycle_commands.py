@@ -18,7 +18,7 @@ from .clip.new import blank
 from .clip.playable import PlayableClip
 from .clip.playing import keys_of, playable_of
 from .clock import parse_rate
-from .command_base import plainly, read_bvh
+from .command_base import plainly, read_bvh, span_of
 from .cycle.feet import slide_cm
 from .cycle.lead_in import lead_in
 from .cycle.mannequin import mannequin
@@ -43,25 +43,12 @@ def add_to(app: typer.Typer) -> None:
         app.command()(command)
 
 
-def _span(text: str | None, frames: int) -> tuple[int, int]:
-    """“4:28” → 4, 28; without one, all frames but the last."""
-    if text is None:
-        return 0, frames - 1
-    parts = text.split(":")
-    if len(parts) != 2 or not all(part.strip().isdigit() for part in parts):
-        raise Refusal("Write a cycle as its first frame and the frame it comes round on: 4:28.")
-    start, end = (int(part) for part in parts)
-    if not 0 <= start < end <= frames or end - start < 2:
-        raise Refusal(f"The cycle {start}:{end} is not inside 0 to {frames}.")
-    return start, end
-
-
 def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_frames: int = 0) -> Made:
     """A range of a file as a cycle of keys, with so many frames before it as its lead-in."""
     metres = guess_unit(file).metres
     figure = skeleton_from(file, "figure", metres)
     motion = motion_from(file, metres)
-    start, end = _span(cycle, motion.frames)
+    start, end = span_of(cycle, motion.frames)
     length = end - start
     if end < motion.frames:
         shown = motion.at(np.arange(start, end + 1))
