@@ -124,7 +124,9 @@ def parse_timecode(text: str, rate: Fraction) -> int:
 
     Raises Refusal for what is no timecode of this rate.
     """
-    match = re.fullmatch(r"(-?)(\d+):([0-5]?\d):([0-5]?\d)[:;](\d+)", text.strip())
+    match = re.fullmatch(
+        r"(-?)([0-9]{1,9}):([0-5]?[0-9]):([0-5]?[0-9])[:;]([0-9]{1,4})", text.strip()
+    )
     if not match:
         raise Refusal(f"“{text}” is not a timecode; write 00:00:03:12.")
     sign, *parts = match.groups()

@@ -1,5 +1,6 @@
 """What every command of `hours` shares: plain lines for trouble, and files read."""
 
+import re
 from collections.abc import Callable
 from functools import wraps
 from pathlib import Path
@@ -11,6 +12,7 @@ from .errors import Refusal, refusing
 from .formats import bvh
 
 P = ParamSpec("P")
+_FRAMES = re.compile(r"\s*([0-9]{1,9})\s*:\s*([0-9]{1,9})\s*")
 R = TypeVar("R")
 
 
@@ -45,10 +47,15 @@ def span_of(text: str | None, frames: int) -> tuple[int, int]:
     """“4:28” → 4, 28; without one, all frames but the last. Raises Refusal for what is no such range."""
     if text is None:
         return 0, frames - 1
-    parts = text.split(":")
-    if len(parts) != 2 or not all(part.strip().isdigit() for part in parts):
-        raise Refusal("Write a cycle as its first frame and the frame it comes round on: 4:28.")
-    start, end = (int(part) for part in parts)
+    start, end = frames_in(text, "a cycle as its first frame and the frame it comes round on: 4:28")
     if not 0 <= start < end <= frames or end - start < 2:
         raise Refusal(f"The cycle {start}:{end} is not inside 0 to {frames}.")
     return start, end
+
+
+def frames_in(text: str, written: str) -> tuple[int, int]:
+    """“4:28” → 4, 28. Raises Refusal for what is written otherwise, saying how it should be `written`."""
+    match = _FRAMES.fullmatch(text)
+    if match is None:
+        raise Refusal(f"Write {written}.")
+    return int(match[1]), int(match[2])

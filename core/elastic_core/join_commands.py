@@ -9,7 +9,7 @@ import numpy as np
 import typer
 
 from .clip.playable import PlayableClip
-from .command_base import plainly, read_bvh, span_of
+from .command_base import frames_in, plainly, read_bvh, span_of
 from .errors import Refusal
 from .figure import Figure
 from .formats.bvh_clip import Wanted, bring_in
@@ -57,10 +57,9 @@ def _window(text: str | None, held: _Read) -> tuple[int, int]:
     first, end = held.start, held.start + held.playable.length_frames
     if text is None:
         return max(first, end - USUAL_FRAMES), end
-    parts = text.split(":")
-    if len(parts) != 2 or not all(part.strip().isdigit() for part in parts):
-        raise Refusal("Write a window as its first frame and the frame after its last: 120:180.")
-    start, stop = (int(part) for part in parts)
+    start, stop = frames_in(
+        text, "a window as its first frame and the frame after its last: 120:180"
+    )
     if not first <= start < stop <= end:
         raise Refusal(f"The window {start}:{stop} is not inside {first} to {end}.")
     if stop - start > MOST_FRAMES:

@@ -180,6 +180,10 @@ BROKEN = {
     "a decimal comma": (_row_changed(4, "3,5"), "Frame 4, Spine Lower Xrotation: “3,5”"),
     "two roots": (_with(b"JOINT Leg", b"ROOT Leg"), "a second ROOT, “Leg”"),
     "a bad channel": (_with(b"Yposition Z", b"Yposture Z"), "“Yposture” is not a channel"),
+    "channels counted by a raised two": (
+        _with(b"CHANNELS 4", "CHANNELS ⁴".encode()),
+        "declares ⁴ channels and names 4",
+    ),
     "too few channels": (_with(b"CHANNELS 4", b"CHANNELS 5"), "declares 5 channels and names 4"),
     "no offset": (_with(b"OFFSET 1 2 -20\n", b""), "“Tail” has no OFFSET"),
     "a bad offset": (_with(b"OFFSET 1 2 -20", b"OFFSET 1 2"), "three numbers"),

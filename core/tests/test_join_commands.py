@@ -77,6 +77,9 @@ def test_windows_and_cycles_are_the_files_own_frames(walks: dict[str, Path]) -> 
     [
         (("--window", "20:40"), "The window 20:40 is not inside 0 to 24."),
         (("--window", "soon"), "Write a window as its first frame"),
+        (("--window", "²:40"), "Write a window as its first frame"),
+        (("--window", "1:" + "9" * 6_000), "Write a window as its first frame"),
+        (("--cycle-a", "²:9"), "Write a cycle as its first frame"),
         (("--cycle-a", "4"), "Write a cycle as its first frame"),
         (("--cycle-b", "2:900"), "The cycle 2:900 is not inside"),
     ],

@@ -29,7 +29,7 @@ SENTENCES: Mapping[int, str] = {
     422: "That cannot be done.",
     431: "The head of this request is too long.",
     429: "That was asked too often. Try again later.",
-    500: "The server ran into something it did not expect. It is written down, and nothing was changed.",
+    500: "The server ran into something it did not expect. It is written down.",
     503: "The database cannot be reached just now.",
 }
 # What any route may answer; 405 comes where there is no route, and 500 is never meant.

@@ -202,7 +202,7 @@ class _Skeleton:
         if self.channels[joint]:
             raise Refusal(f"Line {number}: joint “{self.names[joint]}” has two CHANNELS lines.")
         count, *names = rest.split() or [""]
-        if not count.isdigit() or int(count) != len(names):
+        if not count.isdecimal() or int(count) != len(names):
             raise Refusal(
                 f"Line {number}: joint “{self.names[joint]}” declares {count or 'no'} channels "
                 f"and names {len(names)}."
