@@ -1,7 +1,7 @@
 """Bringing files in: motion, with a look at it first, and files of our own."""
 
 from pathlib import PurePath
-from uuid import UUID
+from uuid import UUID, uuid4
 
 import numpy as np
 from django.conf import settings
@@ -25,6 +25,7 @@ from library.bringing_in import BRING_IN, BringIn, bring_in_now, figure_in
 from library.kinds import packed_poses
 from library.models import StoredFile
 from scenes import interchange
+from scenes.opening_files import OPEN_FILE, OpenFile
 
 from .access import membership, person
 from .doors import MayBringIn
@@ -60,6 +61,7 @@ def read_file(
     size_bytes = motion_door.taken(upload).size or 0
     production, name = member.production, upload.name or "motion.bvh"
     if size_bytes > reading.LIGHT_BYTES:
+        bvh.refuse_other_kinds(_start_of(upload))
         kept = files.store_pieces(production, name, upload.chunks)
         wish = reading.ReadMotion(file=kept.sha256)
         return Status(
@@ -159,21 +161,33 @@ def import_clip(
     return Status(201, imported)
 
 
-@router.post("/{uuid:production_id}/own-files", auth=motion_door, response={201: FileOpened})
+@router.post(
+    "/{uuid:production_id}/own-files",
+    auth=motion_door,
+    response={201: FileOpened, 202: JobView},
+)
 def open_own_file(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
-) -> Status[FileOpened]:
-    """A scene or a clip from a file of our own."""
+) -> Status[FileOpened] | Status[JobView]:
+    """A scene or a clip from a file of our own; a large one by a job."""
     member = membership(request, production_id, to_change=True)
-    data = motion_door.taken(upload).read()
-    opened = interchange.open_file(member.production, data, person(request))
-    says = [
-        f"{count} new {word if count == 1 else word + 's'} came with it."
-        for count, word in ((opened.new_figures, "figure"), (opened.new_clips, "clip"))
-        if count
-    ]
+    production, author = member.production, person(request)
+    if (motion_door.taken(upload).size or 0) > reading.LIGHT_BYTES:
+        interchange.check_start(_start_of(upload))
+        name = upload.name or "file"
+        kept = files.store_pieces(production, name, upload.chunks)
+        wish = OpenFile(file=kept.sha256, token=uuid4().hex)
+        return Status(202, job_view(ask(OPEN_FILE, production, author, name, wish)))
+    opened = interchange.open_file(production, upload.read(), author)
     made = opened.document
-    return Status(201, FileOpened(kind=made.kind, id=made.pk, name=made.name, says=says))
+    return Status(201, FileOpened(kind=made.kind, id=made.pk, name=made.name, says=opened.says))
+
+
+def _start_of(upload: UploadedFile) -> bytes:
+    """Enough of a file to tell what it is."""
+    start: bytes = upload.read(interchange.SNIFFED_BYTES)
+    upload.seek(0)
+    return start
 
 
 def _pair(pair: Pair) -> PairView:

@@ -20,6 +20,7 @@ from library.kinds import CLIP
 from .kinds import SCENE
 
 SNIFFED_BYTES = 4096
+_SCENE, _CLIP = b"elastic-hours-scene", b"elastic-hours-clip"
 
 
 @dataclass(frozen=True)
@@ -30,15 +31,28 @@ class Opened:
     new_figures: int
     new_clips: int
 
+    @property
+    def says(self) -> list[str]:
+        """What came with it."""
+        return [
+            f"{count} new {word if count == 1 else word + 's'} came with it."
+            for count, word in ((self.new_figures, "figure"), (self.new_clips, "clip"))
+            if count
+        ]
+
+
+def check_start(start: bytes) -> None:
+    """Raises Refusal for a file that does not begin as ours do."""
+    if not any(mark in start[:SNIFFED_BYTES] for mark in (_SCENE, _CLIP)):
+        raise Refusal("This is neither a scene nor a clip file of Elastic Hours.")
+
 
 def open_file(production: Production, data: bytes, author: User) -> Opened:
     """A scene or clip file into a production. What is here already is used, not doubled."""
-    start = data[:SNIFFED_BYTES]
-    if b"elastic-hours-scene" in start:
+    check_start(data)
+    if _SCENE in data[:SNIFFED_BYTES]:
         return _open_scene(production, read_own_file(SceneFile, data, "scene"), author)
-    if b"elastic-hours-clip" in start:
-        return _open_clip(production, read_own_file(ClipFile, data, "clip"), author)
-    raise Refusal("This is neither a scene nor a clip file of Elastic Hours.")
+    return _open_clip(production, read_own_file(ClipFile, data, "clip"), author)
 
 
 def _open_scene(production: Production, held: SceneFile, author: User) -> Opened:

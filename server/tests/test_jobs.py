@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
@@ -372,3 +373,46 @@ def test_what_is_cancelled_while_it_is_refused_is_cancelled(
     work()
     assert [job["state"] for job in jobs_of(owner, demo)] == ["cancelled"]
     assert StoredFile.objects.count() == 0
+
+
+def own_file(client: Client, demo: Demo, data: bytes, name: str = "amble.clip.json") -> Any:
+    upload = {"upload": SimpleUploadedFile(name, data)}
+    return client.post(f"/api/productions/{demo.production}/own-files", upload)
+
+
+def test_a_large_file_of_ours_is_opened_by_a_job(demo: Demo, owner: Client) -> None:
+    amble = demo.document("clip", "Amble")
+    text = owner.get(f"/api/clips/{amble.pk}/file").getvalue()
+    other = text.replace(b'"name":"Amble"', b'"name":"Harbour amble"', 1)
+    for round_ in (1, 2):
+        asked = own_file(owner, demo, other)
+        assert asked.status_code == 202
+        work()
+        job = owner.get(f"/api/jobs/{asked.json()['id']}").json()
+        assert job["state"] == "done"
+        came = ["1 new clip came with it."] if round_ == 1 else []
+        assert job["says"] == ["Harbour amble is in the library.", *came]
+        # What is here already is used, and the file itself is not kept.
+        assert Document.objects.filter(name="Harbour amble").count() == 1
+        assert job["clip"] == str(Document.objects.get(name="Harbour amble").pk)
+    assert StoredFile.objects.count() == 0
+
+
+def test_a_large_file_that_is_none_of_ours_is_refused_and_not_kept(
+    demo: Demo, owner: Client
+) -> None:
+    before = Document.objects.count()
+    refused = own_file(owner, demo, b"{" + b" " * 5000 + b"}")
+    assert refused.status_code == 422
+    assert refused.json()["message"].startswith("This is neither a scene nor a clip file")
+    motion = send(owner, demo, b"PNG" + b" " * 5000)
+    assert "does not begin with HIERARCHY" in motion.json()["message"]
+    # It begins as ours do, and goes on otherwise: nothing of it stays.
+    half = b'{"format":"elastic-hours-clip","version":2,' + b" " * 5000
+    asked = own_file(owner, demo, half)
+    assert asked.status_code == 202
+    work()
+    job = owner.get(f"/api/jobs/{asked.json()['id']}").json()
+    assert job["state"] == "refused"
+    assert job["says"][0].startswith("This is not a clip file that can be read.")
+    assert (Document.objects.count(), StoredFile.objects.count()) == (before, 0)

@@ -227,20 +227,21 @@ def _text_alone(texts: Iterable[bytes]) -> Iterator[bytes]:
         start += text
         if not begun and len(start) >= _SNIFFED_BYTES:
             begun = True
-            _refuse_other_kinds(start)
+            refuse_other_kinds(start)
         if b"\0" in text and begun:
             raise Refusal(_NOT_TEXT)
         if begun:
             yield start
             start = b""
     if not begun:
-        _refuse_other_kinds(start)
+        refuse_other_kinds(start)
         if b"\0" in start:
             raise Refusal(_NOT_TEXT)
         yield start
 
 
-def _refuse_other_kinds(data: bytes) -> None:
+def refuse_other_kinds(data: bytes) -> None:
+    """Raises Refusal for the start of a file of another kind, and says of which."""
     head = data[:_SNIFFED_BYTES].removeprefix(b"\xef\xbb\xbf").lstrip()
     if not head:
         raise Refusal("The file is empty.")

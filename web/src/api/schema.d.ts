@@ -298,7 +298,7 @@ export interface paths {
         put?: never;
         /**
          * Open Own File
-         * @description A scene or a clip from a file of our own.
+         * @description A scene or a clip from a file of our own; a large one by a job.
          */
         post: operations["api_imports_open_own_file"];
         delete?: never;
@@ -5056,6 +5056,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileOpened"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             400: components["responses"]["Problem"];

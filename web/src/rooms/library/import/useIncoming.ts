@@ -76,12 +76,17 @@ export function useIncoming(production: string, files: readonly File[], read: re
       const base = `/api/productions/${production}`;
       try {
         if (isOwnFile(file)) {
-          const opened = await sendFile<Schemas['FileOpened']>(
+          const opened = await sendFile<Schemas['FileOpened'] | Job>(
             `${base}/own-files`,
             file,
             onProgress,
             abort.signal,
           );
+          if ('state' in opened) {
+            watchJob(queries, production, opened);
+            change(row.id, { state: 'reading', job: opened.id });
+            return;
+          }
           const kind = opened.kind === 'scene' ? 'A scene' : 'A clip';
           const says = [`${kind}, ${opened.name}.`, ...opened.says].join(' ');
           change(row.id, { state: 'in', says });

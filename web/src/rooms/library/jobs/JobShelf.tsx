@@ -15,7 +15,7 @@ export function JobShelf({ production, onBringIn }: ShelfProps) {
   const queries = useQueryClient();
   const jobs = useJobs(production).data ?? [];
   const { cancel, putAway } = useJobHand(production);
-  const made = jobs.filter((job) => job.clip !== null).length;
+  const made = jobs.filter((job) => job.state === 'done' && job.file === null).length;
   useEffect(() => {
     if (made) void queries.invalidateQueries({ queryKey: libraryKey(production) });
   }, [made, queries, production]);
