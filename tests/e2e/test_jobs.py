@@ -88,3 +88,27 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     expect(sheet.get_by_text("Cancelled.")).to_be_visible()
     sheet.get_by_role("button", name="Cancel", exact=True).click()
     assert page.get_by_role("link", name=re.compile("^Never")).count() == 0
+
+
+def test_a_large_clip_file_is_opened_by_a_worker(
+    site: Site, open_page: object, tmp_path: Path
+) -> None:
+    page: Page = open_page()  # type: ignore[operator]
+    desk = Desk(page, site.address)
+    desk.sign_in()
+    production = page.url.rsplit("/", 1)[1]
+    library = page.request.get(f"{site.address}/api/productions/{production}").json()
+    amble = next(clip["id"] for clip in library["clips"] if clip["name"] == "Amble")
+    text = page.request.get(f"{site.address}/api/clips/{amble}/file").text()
+    text = text.replace('"name":"Amble"', '"name":"Harbour amble"', 1)
+    path = tmp_path / "harbour.clip.json"
+    path.write_text(text[:-1] + " " * (6 << 20) + "}", encoding="utf-8")
+    desk.choose_file(path)
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_text("Waits for a worker …")).to_be_visible()
+    site.start_worker()
+    # Once all is in, the sheet goes by itself.
+    told = page.locator(".notice > span")
+    expect(told).to_contain_text("Harbour amble is in the library. 1 new clip came with it.")
+    expect(sheet).to_have_count(0)
+    expect(page.get_by_role("link", name="Harbour amble")).to_be_visible()
