@@ -14,11 +14,15 @@ from pydantic import ValidationError
 from accounts.sessions import vouches
 from api import library as library_routes
 from api.scene import _desk
+from documents import editing
 from documents.models import Document, Revision
 from documents.opening import opened
 from elastic_core.budget import Budget, OverBudget, take, within
 from elastic_core.errors import Refusal
 from elastic_core.formats.frame_pack import pack
+from elastic_core.scene.edits.base import Edited
+from scenes import kinds as scene_kinds
+from scenes.kinds import SCENE
 
 from .conftest import Demo, edit
 
@@ -313,3 +317,23 @@ def test_an_answer_holds_no_number_that_is_none(demo: Demo, owner: Client) -> No
     frames = np.full((2, 3), np.inf, dtype=np.float32)
     with pytest.raises(Refusal, match="beyond all measure"):
         pack({"odo/travel": frames}, {})
+
+
+def test_what_could_not_be_opened_again_is_not_saved(
+    demo: Demo, owner: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whatever an edit gives: beyond the model's bounds it is refused, and nothing is changed."""
+    scene = opened(demo.scene).document
+    broken = scene.model_copy(update={"played_frames": 10**9})
+    with pytest.raises(Refusal, match="Length is at the most 200,000 frames"):
+        editing.create(SCENE, demo.scene.production, broken, "New scene", None)
+
+    def beyond(scene: Any, edit: Any, material: Any) -> Edited:
+        return Edited(scene.model_copy(update={"played_frames": 10**9}), "Too long")
+
+    monkeypatch.setattr(scene_kinds, "apply_edit", beyond)
+    answer = edit(owner, demo, {"kind": "rename_scene", "name": "Long"}, 1)
+    assert told(answer, 422) == "Length is at the most 200,000 frames."
+    assert Document.objects.filter(kind="scene").count() == 1
+    assert Document.objects.get(pk=demo.scene.pk).head == 1
+    assert Revision.objects.filter(document=demo.scene).count() == 1

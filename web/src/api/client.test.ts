@@ -22,7 +22,7 @@ interface Asked {
 /** A server of which only its door is real: it takes one token, of one person. */
 function door(token: string, person: typeof MIKA | null) {
   const asked: Asked[] = [];
-  const at = { token, person };
+  const at = { token, person, isInTrouble: false };
   vi.stubGlobal('fetch', async (question: Request | string) => {
     const { url, headers } = new Request(question);
     const path = new URL(url).pathname;
@@ -32,6 +32,7 @@ function door(token: string, person: typeof MIKA | null) {
         status,
         headers: { 'Content-Type': 'application/json' },
       });
+    if (at.isInTrouble && path === '/api/session') return answer(503, { message: 'No database.' });
     if (path === '/api/session') return answer(200, { person: at.person, csrf: at.token });
     if (!at.person) return answer(401, { message: 'Please sign in.', head: null });
     if (headers.get('X-CSRFToken') !== at.token)
@@ -95,4 +96,15 @@ test('nobody signed in: the person is asked to come back', async () => {
   expect(back).not.toHaveBeenCalled();
   expect(await make()).toBe('made');
   expect(back).toHaveBeenCalledTimes(1);
+});
+
+test('a server in trouble has not said that the session is over', async () => {
+  const { at } = door('first', MIKA);
+  await readSession();
+  at.token = 'second';
+  at.isInTrouble = true;
+  expect(await make()).toMatchObject({ status: 0, isUnreachable: true });
+  expect(ends).not.toHaveBeenCalled();
+  at.isInTrouble = false;
+  expect(await make()).toBe('made');
 });

@@ -81,7 +81,10 @@ async function isStillSignedIn(): Promise<boolean> {
 }
 
 async function sessionNow(): Promise<Schemas['SessionState']> {
-  return (await (await fetch(SESSION_ROUTE)).json()) as Schemas['SessionState'];
+  const answer = await fetch(SESSION_ROUTE);
+  // A server in trouble has not said that the session is over.
+  if (!answer.ok) throw await troubleOf(answer);
+  return (await answer.json()) as Schemas['SessionState'];
 }
 
 /** Send a request; where only its token is old, once more with the new one. */
@@ -91,7 +94,7 @@ async function sent(request: Request): Promise<Response> {
   const isAtDoor = response.status === 401 || response.status === 403;
   const isSession = new URL(request.url).pathname === SESSION_ROUTE;
   // Someone is signed in here again: whoever it is.
-  if (isOver && response.ok && !isSession) void isStillSignedIn();
+  if (isOver && response.ok && !isSession) isStillSignedIn().catch(() => {});
   if (!isAtDoor || isSession) return response;
   if (await isStillSignedIn()) {
     again.headers.set('X-CSRFToken', csrf);

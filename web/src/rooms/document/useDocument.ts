@@ -63,7 +63,8 @@ async function send<View extends Viewed, Edit>(
       step.follows && landed ? (routes.follow?.(step.edit, landed) ?? step.edit) : step.edit;
     return { is: 'made', outcome: await routes.send(id, edit, base, step.token, known) };
   } catch (problem) {
-    if (!(problem instanceof Trouble)) return { is: 'refused', problem };
+    // Whatever it is, the server has not refused the edit: it stays.
+    if (!(problem instanceof Trouble)) return { is: 'stuck', problem };
     if (problem.isUnreachable) return { is: 'unreachable' };
     if (problem.isSignedOut) return { is: 'signedOut' };
     if (problem.status === 409) return { is: 'late', problem };
