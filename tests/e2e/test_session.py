@@ -10,6 +10,7 @@ from playwright.sync_api import Page, Route, expect
 
 from .conftest import add_account
 from .desk import Desk
+from .test_two_at_once import hold_back_heads
 
 Open = Callable[[], Page]
 
@@ -100,6 +101,8 @@ def test_what_is_made_after_the_session_has_ended_is_saved_when_one_is_back(
 def test_nothing_is_saved_in_another_persons_name(open_page: Open, address: str) -> None:
     add_account("vera-tab", "harbour-wall-3", "Vera Kohl")
     desk = at_work(open_page, address)
+    # The page hears of it by its own edit, not between the two.
+    hold_back_heads(desk.page)
     with another_tab(desk) as tab:
         Desk(tab, address).sign_out()
         sign_in_in(tab, "vera-tab", "harbour-wall-3")
@@ -112,6 +115,7 @@ def test_nothing_is_saved_in_another_persons_name(open_page: Open, address: str)
         # Opened by the other, it is still the first one's.
         tab.goto(desk.page.url)
         expect(tab.locator(".saved")).to_have_count(0)
+    desk.page.unroute_all()
     sign_in_again(desk)
     desk.saved(3)
 
@@ -144,4 +148,33 @@ def test_an_edit_that_the_server_could_not_answer_stays_until_it_is_decided(
     told.get_by_role("button", name="Leave it out").click()
     desk.saved(3)
     expect(told).to_have_count(0)
+    assert starts_at(desk) == 11
+
+
+def test_what_is_being_drawn_when_the_session_is_over_is_drawn_to_its_end(
+    open_page: Open, address: str
+) -> None:
+    """The sheet came between while a preview was asked for, and took the stint out of the hand."""
+    desk = at_work(open_page, address)
+    box = desk.stint(0).locator(".card").bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + 26
+    mouse, frames = desk.page.mouse, desk.pixels_a_frame()
+    mouse.move(x, y)
+    mouse.down()
+    desk.page.context.clear_cookies()
+    for k in range(1, 11):
+        mouse.move(x + k * frames, y)
+    # The preview was refused, and it is told; the sheet waits.
+    expect(desk.page.get_by_role("region", name="You are signed out")).to_be_visible()
+    sheet = desk.page.get_by_role("dialog", name="Sign in again")
+    expect(sheet).to_have_count(0)
+    mouse.up()
+    expect(desk.page.locator(".saved")).to_have_text("Not saved: 1 edit")
+    # Nor does a press beside the sheet send it away.
+    expect(sheet).to_be_visible()
+    mouse.click(20, 600)
+    expect(sheet).to_be_visible()
+    sign_in_again(desk)
+    desk.saved(3)
     assert starts_at(desk) == 11

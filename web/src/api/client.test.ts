@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { api, readSession, Trouble, whenSessionEnds } from './client';
+import { api, readSession, signOut, Trouble, whenSessionEnds } from './client';
 
 // Outside a browser there is no page whose address completes one.
 vi.hoisted(() => {
@@ -24,7 +24,7 @@ function door(token: string, person: typeof MIKA | null) {
   const asked: Asked[] = [];
   const at = { token, person, isInTrouble: false };
   vi.stubGlobal('fetch', async (question: Request | string) => {
-    const { url, headers } = new Request(question);
+    const { url, headers, method } = new Request(question);
     const path = new URL(url).pathname;
     asked.push({ path, token: headers.get('X-CSRFToken') });
     const answer = (status: number, body: unknown) =>
@@ -33,6 +33,11 @@ function door(token: string, person: typeof MIKA | null) {
         headers: { 'Content-Type': 'application/json' },
       });
     if (at.isInTrouble && path === '/api/session') return answer(503, { message: 'No database.' });
+    if (method === 'DELETE') {
+      if (headers.get('X-CSRFToken') !== at.token)
+        return answer(403, { message: 'Old.', head: null });
+      at.person = null;
+    }
     if (path === '/api/session') return answer(200, { person: at.person, csrf: at.token });
     if (!at.person) return answer(401, { message: 'Please sign in.', head: null });
     if (headers.get('X-CSRFToken') !== at.token)
@@ -107,4 +112,14 @@ test('a server in trouble has not said that the session is over', async () => {
   expect(ends).not.toHaveBeenCalled();
   at.isInTrouble = false;
   expect(await make()).toBe('made');
+});
+
+test('signing out takes the newest token, and is no session that ended', async () => {
+  const { at } = door('first', MIKA);
+  await readSession();
+  at.token = 'second';
+  await signOut();
+  expect(at.person).toBeNull();
+  expect(await make()).toMatchObject({ status: 401 });
+  expect(ends).not.toHaveBeenCalled();
 });

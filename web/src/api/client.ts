@@ -165,7 +165,16 @@ function taken(state: Schemas['SessionState']): Schemas['SessionState'] {
 }
 
 export async function signOut(): Promise<void> {
-  await api.DELETE('/api/session');
+  await isStillSignedIn();
+  const leaving = account;
+  // Whoever leaves is not asked to come back, whatever is under way meanwhile.
+  account = null;
+  try {
+    await api.DELETE('/api/session');
+  } catch (problem) {
+    account = leaving;
+    throw problem;
+  }
   await readSession();
 }
 

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useCallback, useEffect, useState, useSyncExternalStore } from 'react';
 import { Modal } from 'react-bootstrap';
-import { sentence, signIn, whenSessionEnds } from '../api/client';
+import { type SessionEnd, sentence, signIn, whenSessionEnds } from '../api/client';
 import { ended, SESSION, signedInAgain } from './session';
 
 /** A session that has ended is begun again where one is, and nothing is lost by it. */
@@ -16,10 +16,32 @@ export function SignInAgain() {
     signedInAgain.tell();
   }, [queries]);
   useEffect(() => {
+    // What is being drawn is drawn to its end: a sheet that came between would take it out of the hand.
+    let isPressed = false;
+    const press = () => {
+      isPressed = true;
+    };
+    const letGo = () => {
+      isPressed = false;
+      if (ended.snapshot().end === awaited) setTimeout(() => ended.change({ isAsking: true }));
+      awaited = undefined;
+    };
+    let awaited: SessionEnd | undefined;
     whenSessionEnds({
-      onEnd: (now) => ended.change({ end: now, isAsking: true }),
+      onEnd: (now) => {
+        ended.change({ end: now, isAsking: !isPressed });
+        if (isPressed) awaited = now;
+      },
       onBack: goOn,
     });
+    window.addEventListener('pointerdown', press, true);
+    window.addEventListener('pointerup', letGo, true);
+    window.addEventListener('pointercancel', letGo, true);
+    return () => {
+      window.removeEventListener('pointerdown', press, true);
+      window.removeEventListener('pointerup', letGo, true);
+      window.removeEventListener('pointercancel', letGo, true);
+    };
   }, [goOn]);
   const enter = useMutation({
     mutationFn: () => signIn(end?.account ?? '', password),
@@ -35,7 +57,7 @@ export function SignInAgain() {
     enter.mutate();
   };
   return (
-    <Modal show onHide={notNow} aria-labelledby="again-title">
+    <Modal show backdrop="static" onHide={notNow} aria-labelledby="again-title">
       <form onSubmit={send}>
         <Modal.Header closeButton>
           <Modal.Title id="again-title">Sign in again</Modal.Title>
