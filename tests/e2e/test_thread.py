@@ -166,12 +166,12 @@ def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Des
                 look();
             });
             const a = await wait(25);
-            const b = await wait(73);
+            const b = await wait(a.frame + 48);
             document.querySelector('.icon-button.play').click();
             return [b.frame - a.frame, (b.at - a.at) / 1000];
         }"""
     )
-    # Real time: 24 frames a second, whatever the machine paints; a busy one sees the last one late.
+    # Real time: 24 frames a second, whatever the machine paints; a busy one sees either end late.
     assert frames >= 48
     assert seconds == pytest.approx(frames / 24, abs=0.3)
     page.get_by_role("radio", name="Every frame").click()
