@@ -25,3 +25,9 @@ def at_frames(values: Array, index: Index) -> Array:
     """`values[index]` along the first axis, kept in Fortran order. Indices must be in range."""
     gathered: Array = np.take(values.T, index, axis=-1, mode="clip")
     return gathered.T
+
+
+def runs(flags: "np.ndarray[tuple[int], np.dtype[np.bool_]]") -> list[tuple[int, int]]:
+    """Runs of true, half open."""
+    edges = np.flatnonzero(np.diff(flags, prepend=False, append=False)).reshape(-1, 2)
+    return [(int(start), int(end)) for start, end in edges]

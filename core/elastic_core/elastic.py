@@ -197,16 +197,19 @@ class Elastic(Frozen):
     def _cut(self, pins: list[Pin], place: int, new: Pin) -> Pin:
         """The pin that cuts the span before `place`; its neighbours keep the slopes they had."""
         left, right = pins[place - 1], pins[place]
+        spans = self._spans
+        # An eased span looks at the pins next to it on either side, and would look at the new one.
+        if place > 1 and pins[place - 2].span == "eased":
+            left = _kept(left, float(spans.arriving[place - 2]), None)
+        if place < len(pins) - 1 and right.span == "eased":
+            right = _kept(right, None, float(spans.leaving[place]))
+        pins[place - 1], pins[place] = left, right
         if left.span in ("even", "held"):
             return new.model_copy(update={"span": left.span})
-        spans = self._spans
         slope = float(spans.slope(real(new.played)))
         if left.span == "eased":
-            # Both neighbours would look at the new pin from now on.
-            before = spans.arriving[place - 2] if place > 1 else spans.leaving[0]
-            after = spans.leaving[place] if place < len(spans.leaving) else spans.arriving[-1]
-            pins[place - 1] = _kept(left, float(before), float(spans.leaving[place - 1]))
-            pins[place] = _kept(right, float(spans.arriving[place - 1]), float(after))
+            pins[place - 1] = _kept(left, None, float(spans.leaving[place - 1]))
+            pins[place] = _kept(right, float(spans.arriving[place - 1]), None)
         else:
             pins[place - 1] = left.model_copy(update={"leaving": float(spans.leaving[place - 1])})
         update = {"span": left.span, "arriving": slope, "leaving": slope}

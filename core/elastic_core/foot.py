@@ -55,6 +55,16 @@ class Foot:
         return rotation.multiply(flat, turn)
 
 
+def stillest_steps(points: Array) -> Array:
+    """The ground that a foot covers from each frame to the next, by whichever of its points is stiller:
+    one that rolls over heel and ball slides on neither. [frames, points, 3] → [frames − 1]."""
+    if len(points) < 2:
+        return np.zeros(0)
+    steps = np.linalg.norm(np.diff(points[:, :, [0, 2]], axis=0), axis=-1)
+    least: Array = steps.min(axis=1)
+    return least
+
+
 def foot_of(figure: Figure, leg: Leg) -> Foot | None:
     """The foot at the end of a leg; none where it has no toes to roll over."""
     return figure.once(("foot", leg), lambda: _foot_of(figure, leg))

@@ -1,19 +1,25 @@
-"""`hours` on joins: where two motions meet best."""
+"""`hours` on joins: where two motions meet best, both as one, and what is off in one."""
 
 import json
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any, get_args
 
 import numpy as np
 import typer
 
+from .clip.checks import marks_of_clip
 from .clip.playable import PlayableClip
 from .command_base import frames_in, plainly, read_bvh, span_of
 from .errors import Refusal
 from .figure import Figure
+from .formats import bvh
 from .formats.bvh_clip import Wanted, bring_in
-from .join.where import Moments, best_joins, join_map, moments_of
+from .formats.bvh_motion import file_from, guess_unit
+from .join.alignment import HeadingRule
+from .join.where import Moments, Planted, best_joins, join_map, moments_of
+from .scene.chain import Chained, Hand, chained
+from .scene.document import JoinShape
 
 # So many frames of each are compared at once.
 MOST_FRAMES = 2_000
@@ -23,7 +29,8 @@ USUAL_FRAMES = 300
 
 def add_to(app: typer.Typer) -> None:
     """Put the commands in the program."""
-    app.command()(joins)
+    for command in (joins, chain, check):
+        app.command()(command)
 
 
 @dataclass(frozen=True)
@@ -106,3 +113,96 @@ def joins(
             f"{row['out_frame']:5d} to {row['in_frame']:5d}  {100 * row['score']:6.2f} cm  "
             f"planted: {row['planted']}"
         )
+
+
+@plainly
+def chain(
+    outgoing: Annotated[Path, typer.Argument(metavar="A")],
+    incoming: Annotated[Path, typer.Argument(metavar="B")],
+    out: Annotated[Path, typer.Argument(metavar="OUT")],
+    at: Annotated[
+        str, typer.Option(help="OUT:IN, the first file's frame and the second one's that meet.")
+    ],
+    length: Annotated[int, typer.Option(help="Over how many frames the first hands over.")] = 8,
+    shape: Annotated[str, typer.Option(help="even, smooth, early or late.")] = "smooth",
+    plant: Annotated[
+        str | None,
+        typer.Option(help="left, right, both or none; without it, what is planted in both."),
+    ] = None,
+    heading: Annotated[str, typer.Option(help="keep, feet or placed.")] = "keep",
+    hold_feet: Annotated[
+        bool, typer.Option("--hold-feet", help="Keep planted feet where they stand.")
+    ] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False,
+) -> None:
+    """Two motions as one: the second laid on the first where both meet, and what that does."""
+    file = read_bvh(outgoing)
+    metres = guess_unit(file).metres
+    first, second = (
+        Chained(*bring_in(read, Wanted(name="clip", metres_per_unit=metres), "figure"), read.frames)
+        for read in (file, read_bvh(incoming))
+    )
+    out_frame, in_frame = frames_in(at, "where they meet as OUT:IN, a frame of each: 40:12")
+    wanted = Hand(
+        out_frame,
+        in_frame,
+        length,
+        _one_of(shape, JoinShape, "shape"),
+        None if plant is None else _one_of(plant, Planted, "foot"),
+        _one_of(heading, HeadingRule, "heading"),
+    )
+    done = chained(first, second, wanted, hold_feet=hold_feet)
+    out.write_text(
+        bvh.write(file_from(first.figure, done.motion, file.rate, metres)), encoding="utf-8"
+    )
+    report = done.report
+    facts = {
+        "length_frames": done.motion.frames,
+        "join": {"start": int(report.start), "end": int(report.end)},
+        "slide_cm": report.slide.amount,
+        "jump_degrees": report.jump.amount,
+        "jump_joint": report.jump.joint,
+        "jump_frame": int(report.jump.frame),
+        "heading_change_degrees": report.heading_change_degrees,
+        "root_lowered_cm": report.lowered.amount,
+        "plant": done.plant,
+        "swapped": report.swapped,
+    }
+    for note in done.notes:
+        typer.echo(note, err=True)
+    if as_json:
+        typer.echo(json.dumps(facts, ensure_ascii=False))
+        return
+    typer.echo(f"{done.motion.frames} frames, joined over {int(report.start)} to {int(report.end)}")
+    typer.echo(f"slide     {report.slide.amount:.2f} cm")
+    jump = report.jump
+    typer.echo(f"jump      {jump.amount:.1f}° of {jump.joint} at {int(jump.frame)}")
+    typer.echo(f"heading   {report.heading_change_degrees:+.1f}°")
+    typer.echo(f"lowered   {report.lowered.amount:.2f} cm")
+    if report.swapped:
+        typer.echo("swapped   left and right change places: join on the same foot")
+
+
+@plainly
+def check(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False
+) -> None:
+    """What is off in a motion, frame by frame: slides, jumps, crossed feet, soles under the floor."""
+    wanted = Wanted(name=file.stem[:120] or "clip", is_cycle=False)
+    marks = marks_of_clip(*bring_in(read_bvh(file), wanted, "figure"))
+    if as_json:
+        typer.echo(json.dumps({"marks": [asdict(mark) for mark in marks]}, ensure_ascii=False))
+        return
+    for mark in marks:
+        last = f" to {mark.end - 1}" if mark.end > mark.frame + 1 else ""
+        typer.echo(f"{mark.frame}{last}  {mark.kind}  {mark.joint}  {mark.amount:.1f} {mark.unit}")
+    if not marks:
+        typer.echo("clean")
+
+
+def _one_of(text: str, known: Any, what: str) -> Any:
+    """A word of a few. Raises Refusal for any other."""
+    words = get_args(known)
+    if text not in words:
+        raise Refusal(f"There is no {what} called “{text}”; there are {', '.join(words)}.")
+    return text

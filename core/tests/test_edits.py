@@ -11,6 +11,7 @@ from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.figures import RemoveFigure, SetMark
+from elastic_core.scene.edits.joins import NailStint, SetJoin
 from elastic_core.scene.edits.lanes import SetLane
 from elastic_core.scene.edits.paste import CopiedStint, DuplicateStints, PasteStints
 from elastic_core.scene.edits.stints import (
@@ -18,11 +19,9 @@ from elastic_core.scene.edits.stints import (
     MoveCut,
     MoveStint,
     MoveStints,
-    NailStint,
     PaceStint,
     PlaceStint,
     RepeatStint,
-    SetJoin,
     SlipStint,
     SplitStint,
     StretchStint,

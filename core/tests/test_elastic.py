@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elastic_core.elastic import Elastic, Pin
+from elastic_core.elastic import Elastic, Pin, PinSpan
 from elastic_core.errors import Refusal
 from elastic_core.spans import Span, Spans
 
@@ -58,6 +58,24 @@ def test_a_pin_put_in_never_changes_the_map(elastic: Elastic, at: float) -> None
         return
     if inside:
         assert np.abs(changed.source(played) - elastic.source(played)).max() <= 1e-9
+
+
+@pytest.mark.parametrize("cut", ["even", "eased", "ramped", "held"])
+@pytest.mark.parametrize("at", [1.4, 5.0, 9.9])
+def test_an_eased_span_beside_the_cut_one_stays_as_it_was(cut: PinSpan, at: float) -> None:
+    """It looks at the pin that it shares with the cut span, whose neighbour is now the new pin."""
+    elastic = Elastic(
+        pins=(
+            Pin(played=0, source=0, span="eased"),
+            Pin(played=1, source=3, span=cut),
+            Pin(played=10, source=7, span="eased"),
+            Pin(played=14, source=20),
+        )
+    )
+    played = np.linspace(-3, 17, 201)
+    changed = elastic.with_pin(at)
+    assert np.abs(changed.source(played) - elastic.source(played)).max() <= 1e-9
+    assert np.abs(changed.without_pin(at).source(played) - elastic.source(played)).max() <= 1e-9
 
 
 def test_held_and_even_spans_by_numbers() -> None:

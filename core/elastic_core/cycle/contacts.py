@@ -7,11 +7,11 @@ import numpy as np
 import numpy.typing as npt
 
 from ..anatomy import Leg, leg_length_metres, legs_of
-from ..arrays import Array
+from ..arrays import Array, runs
 from ..clip.document import Clip, Plant
 from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
-from ..foot import foot_of
+from ..foot import foot_of, stillest_steps
 from ..moments import source
 
 Flags = npt.NDArray[np.bool_]
@@ -106,7 +106,7 @@ def _contacts_of(
     if clip.is_cycle and planted.all():
         spans = [(0, length)]
     else:
-        spans = [(a + int(frames[0]), b + int(frames[0])) for a, b in _runs(planted)]
+        spans = [(a + int(frames[0]), b + int(frames[0])) for a, b in runs(planted)]
     least = LEAST_PLANT_SECONDS * rate
     contacts = []
     for start, end in spans:
@@ -114,7 +114,7 @@ def _contacts_of(
         if end - start < least or not 0 <= start < length:
             continue
         seen = slice(start - int(frames[0]), end - int(frames[0]))
-        slide = _slide_cm(points[seen])
+        slide = float(stillest_steps(points[seen]).sum() * 100)
         if foot is None:
             contacts.append(Contact(figure.names[leg.foot], leg.side, start, end, slide))
             continue
@@ -156,18 +156,6 @@ def _points(
 def _held(near: Flags, still: Flags) -> Flags:
     """Hysteresis: every run of `still` that is `near` somewhere."""
     held: Flags = np.zeros(len(still), dtype=bool)
-    for start, end in _runs(still):
+    for start, end in runs(still):
         held[start:end] = near[start:end].any()
     return held
-
-
-def _runs(flags: Flags) -> list[tuple[int, int]]:
-    """Runs of true, half open."""
-    edges = np.flatnonzero(np.diff(flags, prepend=False, append=False)).reshape(-1, 2)
-    return [(int(start), int(end)) for start, end in edges]
-
-
-def _slide_cm(points: Array) -> float:
-    """The ground covered by whichever point is stiller, summed over a plant's frames."""
-    steps = np.linalg.norm(np.diff(points[:, :, [0, 2]], axis=0), axis=-1)
-    return float(steps.min(axis=1).sum() * 100) if len(steps) else 0.0

@@ -1,6 +1,6 @@
 """Holding the feet: planted joints kept in place, with a smooth release (rule 5.5)."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -11,15 +11,27 @@ from .. import ground
 from ..anatomy import Leg, legs_of
 from ..arrays import Array
 from ..clip.document import Plant
+from ..clock import Span
 from ..easing import smooth
 from ..figure import Figure, Placed, forward
-from ..foot import Foot, foot_of
+from ..foot import Foot, foot_of, stillest_steps
 from ..motion import Motion
 from ..reach import Limb, reach_metres, reached
-from .rolling import RELEASE_FRAMES, above_ground, laid, phase_of, reaches, roll
+from .rolling import (
+    NOWHERE_ELSE,
+    RELEASE_FRAMES,
+    above_ground,
+    frames_seen,
+    laid,
+    phase_of,
+    reaches,
+    roll,
+)
 
 # A leg never stretches wholly: a knee that locks flips.
 FULLEST = 0.9995
+# A foot lies flat while its heel and its ball are as level as this, of the way between them: 3°.
+FLAT_WITHIN = 0.052
 
 
 @dataclass(frozen=True)
@@ -32,9 +44,16 @@ class Held:
 
 
 def hold_feet(
-    figure: Figure, motion: Motion, plants: Sequence[Plant], round_: tuple[int, Array] | None
+    figure: Figure,
+    motion: Motion,
+    plants: Sequence[Plant],
+    round_: tuple[int, Array] | None,
+    seen: Mapping[Plant, Span] = NOWHERE_ELSE,
 ) -> Held:
-    """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3]."""
+    """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3].
+
+    A plant stands where it does on the average of its frames, or of those of them that are `seen`.
+    """
     held = [plant for plant in plants if plant.held]
     if not held:
         return Held(motion, 0.0, 0)
@@ -46,12 +65,12 @@ def hold_feet(
         foot = foot_of(figure, leg)
         rolling = [plant for plant in own if plant.rolls] if foot else []
         if foot and rolling:
-            rolled = roll(figure, foot, placed, rolling, round_, RELEASE_FRAMES)
+            rolled = roll(figure, foot, placed, rolling, round_, RELEASE_FRAMES, seen)
             rolled = above_ground(figure, foot, rolled)
             lies = laid(figure, lies, placed, foot, rolled)
             targets.append((leg, rolled.ankle))
         elif own:
-            targets.append((leg, _ankle_targets(figure, placed, leg, own, round_)))
+            targets.append((leg, _ankle_targets(figure, placed, leg, own, round_, seen)))
     if not targets:
         return Held(motion, 0.0, 0)
     motion = lies
@@ -73,8 +92,7 @@ def slide_cm(
 ) -> float:
     """The ground that the point which bears covers over the whole frames of a plant, in centimetres: the
     heel from the strike, heel and ball while the foot is flat, the ball until it leaves."""
-    leg = next((leg for leg in legs_of(figure) if plant.joint in _joints_below(figure, leg)), None)
-    foot = foot_of(figure, leg) if leg and plant.rolls else None
+    foot = _foot(figure, plant) if plant.rolls else None
     if foot is None:
         steps = _steps(_path(figure, placed, plant, round_))
         return float(steps.sum() * 100)
@@ -84,6 +102,42 @@ def slide_cm(
     heel, ball = _steps(soles[:, 0]), _steps(soles[:, 1])
     bears = np.where(phase[1:] <= 0, heel, 0.0), np.where(phase[:-1] >= 0, ball, 0.0)
     return float(np.maximum(*bears).sum() * 100)
+
+
+def steps_of_plant(figure: Figure, placed: Placed, plant: Plant) -> Array:
+    """The ground that a planted foot covers from each whole frame of its plant to the next, by whichever
+    of its points is stiller, in metres [n − 1]. The plant is in frames of the poses."""
+    first, end = (
+        int(np.clip(np.ceil(at), 0, len(placed.positions))) for at in (plant.start, plant.end)
+    )
+    foot = _foot(figure, plant)
+    if foot is None:
+        return stillest_steps(placed.positions[first:end, [figure.place_of(plant.joint)]])
+    return stillest_steps(foot.soles(placed)[first:end])
+
+
+def as_it_rolls(figure: Figure, placed: Placed, plant: Plant) -> Plant:
+    """A plant that rolls, with the frames on its heel and on its ball as the motion has them: while one
+    of them is clearly higher than the other. The plant is in frames of the poses."""
+    foot = _foot(figure, plant) if plant.rolls else None
+    first, end = (
+        int(np.clip(np.ceil(at), 0, len(placed.positions))) for at in (plant.start, plant.end)
+    )
+    if foot is None or end <= first:
+        return plant
+    heights = foot.soles(placed)[first:end, :2, 1] - foot.soles(figure.at_rest)[0, :2, 1]
+    tilt = (heights[:, 0] - heights[:, 1]) / float(np.linalg.norm(foot.heel - foot.ball))
+    on_heel, on_ball = tilt < -FLAT_WITHIN, tilt > FLAT_WITHIN
+    heel = len(tilt) if on_heel.all() else int(on_heel.argmin())
+    toe = len(tilt) if on_ball.all() else int(on_ball[::-1].argmin())
+    update = {"heel_frames": float(heel), "toe_frames": float(toe)}
+    return plant.model_copy(update=update)
+
+
+def _foot(figure: Figure, plant: Plant) -> Foot | None:
+    """The foot that a plant stands on; none where it has no toes to roll over."""
+    leg = next((leg for leg in legs_of(figure) if plant.joint in _joints_below(figure, leg)), None)
+    return foot_of(figure, leg) if leg else None
 
 
 def sole_paths(foot: Foot, placed: Placed, times: Array, round_: tuple[int, Array] | None) -> Array:
@@ -135,6 +189,7 @@ def _ankle_targets(
     leg: Leg,
     plants: Sequence[Plant],
     round_: tuple[int, Array] | None,
+    seen: Mapping[Plant, Span],
 ) -> Array:
     """Where a leg's ankle has to be at every frame. [frames, 3]."""
     count = len(placed.positions)
@@ -148,7 +203,8 @@ def _ankle_targets(
             continue
         joint = placed.positions[:, figure.place_of(plant.joint)]
         first, last = np.ceil(plant.start), np.ceil(plant.end) - 1
-        stands = np.stack([path.mean(axis=0), path[0], path[-1]])
+        times = np.arange(first, last + 1)
+        stands = np.stack([path[frames_seen(plant, times, seen)].mean(axis=0), path[0], path[-1]])
         for turn in range(-2, 3) if round_ else range(1):
             shift, back = 0.0, np.zeros(3)
             if round_:

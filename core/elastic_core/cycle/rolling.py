@@ -1,7 +1,7 @@
 """Feet that roll: the heel stands from its strike, then the whole foot, then ball and toes until they leave
 (rules 4.5 and 5.5)."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,6 +9,7 @@ import numpy as np
 from .. import ground, rotation
 from ..arrays import Array, Index
 from ..clip.document import Plant
+from ..clock import Span
 from ..easing import smooth
 from ..figure import Figure, Placed
 from ..foot import Foot
@@ -17,6 +18,7 @@ from ..reach import local
 
 Round = tuple[int, Array]
 RELEASE_FRAMES = 4.0
+NOWHERE_ELSE: Mapping[Plant, Span] = {}
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,6 +61,7 @@ def roll(
     plants: Sequence[Plant],
     round_: Round | None,
     release: float,
+    seen: Mapping[Plant, Span] = NOWHERE_ELSE,
 ) -> Rolled:
     """A foot through its plants, with a smooth release of so many frames before and after each."""
     count = len(placed.positions)
@@ -70,7 +73,7 @@ def roll(
     twist, toe_twist = _still(count), _still(count)
     inside = np.zeros(count, dtype=np.bool_)
     for plant in plants:
-        stand = stand_of(figure, foot, placed, plant, round_)
+        stand = stand_of(figure, foot, placed, plant, round_, seen)
         if stand is None:
             continue
         for turn in range(-2, 3) if round_ else range(1):
@@ -113,16 +116,23 @@ def reaches(times: Array, first: float, last: float, release: float = RELEASE_FR
 
 
 def stand_of(
-    figure: Figure, foot: Foot, placed: Placed, plant: Plant, round_: Round | None
+    figure: Figure,
+    foot: Foot,
+    placed: Placed,
+    plant: Plant,
+    round_: Round | None,
+    seen: Mapping[Plant, Span] = NOWHERE_ELSE,
 ) -> Stand | None:
     """Where a plant stands, as seen from the round it begins in: its ball where it is while it bears, its
-    sole flat on the ground as at rest, heading as in the middle of the plant."""
+    sole flat on the ground as at rest, heading as in the middle of the plant; of the frames that are
+    `seen`."""
     first, last = np.ceil(plant.start), np.ceil(plant.end) - 1
     if last < first:
         return None
     frames = np.arange(first, last + 1)
-    bears = frames[phase_of(plant, frames) >= 0]
-    bears = bears if bears.size else frames
+    looked_at = frames[frames_seen(plant, frames, seen)]
+    bears = looked_at[phase_of(plant, looked_at) >= 0]
+    bears = bears if bears.size else looked_at
     at, carry = _in_round(bears, len(placed.positions), round_)
     ball = _each_carried(carry, placed.positions[at, foot.toe]).mean(axis=0)
     middle = len(bears) // 2
@@ -136,6 +146,16 @@ def stand_of(
     toes = rotation.multiply(upright, rest[foot.toe])
     heel = ball + rotation.rotate(flat, foot.heel - foot.ball)
     return Stand(plant, float(first), float(last), heel, ball, flat, toes)
+
+
+def frames_seen(plant: Plant, times: Array, seen: Mapping[Plant, Span]) -> Index:
+    """Which of a plant's frames tell where it stands: those that are seen, or all where none is."""
+    span = seen.get(plant)
+    if span is not None:
+        inside = np.flatnonzero((times >= span.start) & (times < span.end))
+        if inside.size:
+            return inside
+    return np.arange(len(times))
 
 
 def phase_of(plant: Plant, times: Array) -> Array:

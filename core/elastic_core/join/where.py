@@ -18,9 +18,9 @@ from scipy.ndimage import minimum_filter
 
 from ..arrays import Array, Index
 from ..budget import take
-from ..clip.playable import PlayableClip
 from ..figure import Figure, forward
 from ..moments import source
+from ..performance import BodyPerformance, Performance
 
 Planted = Literal["left", "right", "both", "none"]
 Grid = npt.NDArray[np.complex128]
@@ -80,17 +80,26 @@ class Join:
     placement: tuple[float, float, float]
 
 
-def moments_of(figure: Figure, playable: PlayableClip, frames: Sequence[int] | Index) -> Moments:
-    """A clip at these frames. What plays once holds its ends, and does not move beyond them."""
+def moments_of(
+    figure: Figure,
+    body: BodyPerformance,
+    frames: Sequence[int] | Index | Array,
+    pace: float = 1.0,
+    *,
+    goes_round: bool | None = None,
+) -> Moments:
+    """A performance at these frames of its own, played at a pace. What plays once holds its ends, and
+    does not move beyond them. Without being told, as many frames as a cycle has are one round."""
     at = np.asarray(frames, dtype=np.float64)
-    last = np.inf if playable.is_cycle else playable.length_frames - 1.0
-    first = -np.inf if playable.is_cycle else 0.0
+    last = np.inf if body.is_cycle else body.length_frames - 1.0
+    first = -np.inf if body.is_cycle else 0.0
     before, after = np.clip(at - 0.5, first, last), np.clip(at + 0.5, first, last)
-    placed = [forward(figure, playable.at(source(t))).positions for t in (before, at, after)]
-    lasts = np.maximum(after - before, 0.5)[:, None, None] / float(playable.rate)
-    goes_round = playable.is_cycle and len(at) == playable.length_frames
-    going = (placed[2] - placed[0]) / lasts
-    return Moments(at, placed[1], going, _feet(playable, at), goes_round)
+    placed = [forward(figure, body.at(source(t))).positions for t in (before, at, after)]
+    lasts = np.maximum(after - before, 0.5)[:, None, None] / float(body.rate)
+    if goes_round is None:
+        goes_round = body.is_cycle and len(at) == body.length_frames
+    going = (placed[2] - placed[0]) / lasts * pace
+    return Moments(at, placed[1], going, _feet(body, at), goes_round)
 
 
 def joint_weights(figure: Figure) -> Array:
@@ -154,7 +163,7 @@ def best_joins(
                 float(outgoing.frames[row]),
                 float(incoming.frames[column]),
                 float(found.score[row, column]),
-                _named(both),
+                named(both),
                 (x, z, heading),
             )
         )
@@ -187,7 +196,7 @@ def _heights(moments: Moments, weights: Array) -> Array:
     return rows
 
 
-def _feet(playable: PlayableClip, frames: Array) -> npt.NDArray[np.bool_]:
+def _feet(playable: Performance, frames: Array) -> npt.NDArray[np.bool_]:
     """Whether the left and the right foot is planted at each frame. [n, 2]"""
     feet = np.zeros((len(frames), 2), dtype=np.bool_)
     length = playable.length_frames
@@ -202,7 +211,8 @@ def _feet(playable: PlayableClip, frames: Array) -> npt.NDArray[np.bool_]:
     return feet
 
 
-def _named(feet: npt.NDArray[np.bool_]) -> Planted:
+def named(feet: npt.NDArray[np.bool_]) -> Planted:
+    """What is planted, of a left and a right foot [2]."""
     left, right = bool(feet[0]), bool(feet[1])
     if left and right:
         return "both"

@@ -1,15 +1,12 @@
 """The time desk's picture of a scene: everything about stints and joins that the page draws."""
 
-from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
 import numpy as np
 
 from ..anatomy import legs_of
-from ..arrays import real
 from ..beats import Beat
 from ..budget import take
-from ..clip.document import Plant
 from ..colour import Colour
 from ..figure import Figure
 from ..frozen import Shown
@@ -20,13 +17,8 @@ from .document import Backdrop, GapRule, JoinShape, Lane, Scene, SceneFigure, St
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .join import incoming_weight
 from .material import Material
-from .timing import (
-    conform,
-    room_in_clip,
-    scene_times_of,
-    source_at,
-    source_time,
-)
+from .planted import plants_of
+from .timing import conform, room_in_clip, scene_times_of, source_at
 
 _SHAPE_POINTS = 13
 _MOST_TICKS = 2000
@@ -167,10 +159,6 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
     )
 
 
-_PlantSpan = tuple[str, float, float]
-"""Side, start and end."""
-
-
 @dataclass(frozen=True)
 class _Foot:
     """The joint that a side's plants stand on, and those of its ankle and its toes."""
@@ -220,8 +208,8 @@ def _stint(
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
         plants=[
-            DeskPlant(side=side, **asdict(feet[side]), start=first, end=last)
-            for side, first, last in _plants(scene, performance, stint, source_start, source_end)
+            DeskPlant(side=plant.side, **asdict(feet[plant.side]), start=plant.start, end=plant.end)
+            for plant in plants_of(performance, stint, conform(performance, scene))
         ],
         rests=list(performance.rests),
         made=stint,
@@ -250,73 +238,6 @@ def _cycle_starts(
         for time in scene_times_of(scene, performance, stint, float(k * performance.length_frames))
     ]
     return sorted(time for time in starts if stint.start + 1e-6 < time < stint.end - 1e-6)
-
-
-def _plants(
-    scene: Scene, performance: Performance, stint: Stint, source_start: float, source_end: float
-) -> list[_PlantSpan]:
-    """A clip's plants in scene frames, round after round, cut to the stint."""
-    if not stint.elastic.runs_evenly:
-        return _plants_by_frame(scene, performance, stint)
-    scale = float(stint.elastic.slope(real(0.0))) * conform(performance, scene)
-    shifts = [0]
-    if performance.is_cycle:
-        # A plant may reach over the seam, so the round before counts too.
-        rounds = _rounds(performance, source_start, source_end)
-        shifts = [k * performance.length_frames for k in (rounds.start - 1, *rounds)]
-    found: list[_PlantSpan] = []
-    for side in ("left", "right", "middle"):
-        spans = sorted(
-            _scene_edges(plant, shift, stint, scale)
-            for plant in performance.plants
-            for shift in shifts
-            if plant.side == side
-        )
-        for start, end in _merged(spans):
-            start, end = max(stint.start, start), min(stint.end, end)
-            if end - start > 1e-6:
-                found.append((side, start, end))
-    return found
-
-
-def _plants_by_frame(scene: Scene, performance: Performance, stint: Stint) -> list[_PlantSpan]:
-    """The same where time bends: a frame at a time, whichever way the source runs."""
-    frames = lane_time(np.arange(np.ceil(stint.start), stint.end))
-    source = source_time(scene, performance, stint, frames)
-    found: list[_PlantSpan] = []
-    for side in ("left", "right", "middle"):
-        planted = np.zeros(len(frames), dtype=bool)
-        for plant in performance.plants:
-            if plant.side != side:
-                continue
-            into = source - plant.start
-            into = np.mod(into, performance.length_frames) if performance.is_cycle else into
-            planted |= (into >= 0) & (into < plant.end - plant.start)
-        edges = np.flatnonzero(np.diff(planted, prepend=False, append=False))
-        for first, end in edges.reshape(-1, 2):
-            start = float(frames[first])
-            stop = start + float(end - first)
-            found.append((side, start, stop))
-    return found
-
-
-def _merged(spans: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
-    """Spans that touch become one: a foot that never lifts has one long bar."""
-    merged: list[tuple[float, float]] = []
-    for start, end in spans:
-        if merged and start <= merged[-1][1] + 1e-6:
-            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
-        else:
-            merged.append((start, end))
-    return merged
-
-
-def _scene_edges(plant: Plant, shift: float, stint: Stint, scale: float) -> tuple[float, float]:
-    """A plant of one round in scene frames; played backwards it ends where it began."""
-    edges = [
-        stint.start + (edge + shift - stint.in_frame) / scale for edge in (plant.start, plant.end)
-    ]
-    return min(edges), max(edges)
 
 
 def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:

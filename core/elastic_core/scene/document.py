@@ -16,6 +16,7 @@ from ..errors import Refusal
 from ..exposure import Exposure
 from ..frozen import Frozen
 from ..ground import ORIGIN
+from ..join.alignment import Alignment
 from ..quantities import Frame, LengthFrames, WholeFrame
 from .cast import BodyTarget, PartTarget, StintSource, Target
 from .upgrade import upgraded
@@ -47,8 +48,10 @@ class Stint(Part):
 
     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained. Without
-    a name or a colour of its own it has its clip's.
+    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained, and its
+    `alignment` says how it is laid on the one before. Feet are held through the join with the one
+    before, or through the whole stint (rule 5.5). Without a name or a colour of its own it has its
+    clip's.
     """
 
     source: StintSource
@@ -58,6 +61,9 @@ class Stint(Part):
     elastic: RunningElastic = Elastic()
     shape: JoinShape = "smooth"
     nailed: GroundTuple | None = None
+    alignment: Alignment = Alignment()
+    holds_join: bool = False
+    holds_feet: bool = False
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None
 

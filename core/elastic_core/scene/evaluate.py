@@ -1,19 +1,21 @@
 """A scene's frames: the motion of every figure, and the drawings of every layer (rules 1.9 and 5.x)."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from ..arrays import Array, Index, by_runs
-from ..figure import Figure, Placed, forward
+from ..figure import Placed, forward
 from ..moments import LaneTime, Played, played
-from ..motion import Motion, blend, join_runs
+from ..motion import Motion, join_runs
 from .clock import clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
+from .held import hold
+from .laying import blank, lay, resting
 from .material import Material
-from .staging import StagedFigure, StagedLane, owners, staged
+from .staging import StagedFigure, owners, staged
 from .timing import source_time
 
 BLOCK_FRAMES = 512
@@ -56,13 +58,15 @@ def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Inde
 def motion_of(stage: StagedFigure, frames: Played) -> Motion:
     """The uppermost lane where it has a stint, and what lies below it elsewhere (rule 5.6)."""
     if not stage.lanes:
-        return _standing(stage.figure, np.array(stage.member.mark), len(frames))
-    motion = _blank(stage, len(frames))
+        return resting(stage.figure, np.array(stage.member.mark), len(frames))
+    motion = blank(stage, len(frames))
     clock = stage.lanes[0].clock
     for place, (time, places) in enumerate(owners(stage.lanes, clock, clock.time(frames))):
         if places.size:
             lane = stage.lanes[place]
-            _play(stage, lane, LaneTime(time[places]), places, motion, gaps=place == 0)
+            at = LaneTime(time[places])
+            lay(stage, lane, at, places, motion, gaps=place == 0)
+            hold(stage, lane, at, places, motion)
     return motion
 
 
@@ -81,34 +85,6 @@ def _frames_of_figure(
     positions = by_runs(np.concatenate([block.positions for block in placed]))
     rotations = by_runs(np.concatenate([block.rotations for block in placed]))
     return FigureFrames(member, join_runs(motions), Placed(positions, rotations), drawings)
-
-
-def _play(
-    stage: StagedFigure,
-    lane: StagedLane,
-    time: LaneTime,
-    places: Index,
-    motion: Motion,
-    *,
-    gaps: bool,
-) -> None:
-    """Lay a lane's poses at these moments into the motion, at these places of it."""
-    for cue in cues(lane.lane, time, gaps=gaps):
-        poses = lane.bodies[cue.stint].at(lane.source(cue)).moved(lane.placements[cue.stint])
-        if cue.rests:
-            poses = _standing(stage.figure, poses.travel[0], 1)
-        poses = _complete(poses, stage)
-        where = places[cue.places]
-        if len(cue.at) < len(where):
-            poses = poses.at(np.zeros(len(where), dtype=np.intp))
-        if not cue.joined.size:
-            _put(motion, where, poses)
-            continue
-        # What already lies there is the outgoing stint, itself joined to what came before it.
-        overlap = where[cue.joined]
-        handed = blend(motion.at(overlap), poses.at(cue.joined), cue.weight)
-        _put(motion, where, poses)
-        _put(motion, overlap, handed)
 
 
 def _drawing_lanes(scene: Scene) -> list[Lane]:
@@ -144,49 +120,3 @@ def _draw(scene: Scene, material: Material, lane: Lane, frames: Played, row: Ind
 
 def _blank_row(frames: Played) -> Index:
     return np.full(len(frames), NO_DRAWING, dtype=np.intp)
-
-
-def _standing(figure: Figure, mark: Array, frames: int) -> Motion:
-    """The rest pose on a mark."""
-    rest = figure.rest_motion.moved(mark)
-    return rest.at(np.zeros(frames, dtype=np.intp))
-
-
-def _complete(motion: Motion, stage: StagedFigure) -> Motion:
-    """Give every moved joint a move, and every scaled one a scale: as it rests where this clip leaves
-    it alone."""
-    missing = stage.moved - set(motion.moves)
-    plain = stage.scaled - set(motion.scales)
-    if not missing and not plain:
-        return motion
-    frames, offsets = motion.frames, stage.figure.offsets
-    still = {joint: by_runs(np.tile(offsets[joint], (frames, 1))) for joint in missing}
-    unscaled = {joint: np.ones((frames, 3), order="F") for joint in plain}
-    return replace(motion, moves={**motion.moves, **still}, scales={**motion.scales, **unscaled})
-
-
-def _blank(stage: StagedFigure, frames: int) -> Motion:
-    return Motion(
-        np.empty((frames, 3), order="F"),
-        np.empty((frames, 3), order="F"),
-        np.empty((frames, len(stage.figure.joints), 4), order="F"),
-        {joint: np.empty((frames, 3), order="F") for joint in stage.moved},
-        {joint: np.empty((frames, 3), order="F") for joint in stage.scaled},
-    )
-
-
-def _put(motion: Motion, places: Index, poses: Motion) -> None:
-    where = _as_slice(places)
-    motion.travel[where] = poses.travel
-    motion.root_move[where] = poses.root_move
-    motion.rotations[where] = poses.rotations
-    for joint, move in motion.moves.items():
-        move[where] = poses.moves[joint]
-    for joint, scale in motion.scales.items():
-        scale[where] = poses.scales[joint]
-
-
-def _as_slice(places: Index) -> slice | Index:
-    """Neighbouring places as a slice: copying a run is much faster than scattering one."""
-    first, last = int(places[0]), int(places[-1])
-    return slice(first, last + 1) if last - first + 1 == len(places) else places

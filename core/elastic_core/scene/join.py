@@ -8,6 +8,9 @@ from ..moments import LaneTime
 from .document import JoinShape, Stint
 from .timing import last_frame
 
+# Halves, quarters and eighths of an overlap are looked at exactly.
+_LOOKED_AT = 257
+
 
 def shaped(share: Array, shape: JoinShape) -> Array:
     """The incoming stint's weight at each share (0…1) of the overlap."""
@@ -27,6 +30,15 @@ def incoming_weight(outgoing: Stint, incoming: Stint, time: LaneTime) -> Array:
     if length <= 0:
         return np.where(time >= incoming.start, 1.0, 0.0)
     return shaped((time - incoming.start) / length, incoming.shape)
+
+
+def handover_time(outgoing: Stint, incoming: Stint) -> float:
+    """When the incoming stint comes to weigh as much as the outgoing one: whose feet stand then."""
+    if outgoing.end <= incoming.start:
+        return incoming.start
+    times = np.linspace(incoming.start, outgoing.end, _LOOKED_AT)
+    weight = incoming_weight(outgoing, incoming, LaneTime(times))
+    return float(times[np.argmax(weight >= 0.5)])
 
 
 def meeting_time(outgoing: Stint, incoming: Stint) -> tuple[float, float]:

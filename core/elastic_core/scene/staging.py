@@ -10,6 +10,7 @@ from .. import ground
 from ..arrays import Array, Index
 from ..errors import Refusal
 from ..figure import Figure
+from ..join.alignment import Alignment, Standing, aligned, bearing, on_heels, standing
 from ..moments import LaneTime, Source, lane_time
 from ..performance import BodyPerformance
 from .clock import LaneClock, carried, clock_of
@@ -25,6 +26,7 @@ class StagedLane:
     """A lane with all that it takes to play it: placements [stints, 3] on the ground."""
 
     lane: Lane
+    figure: Figure
     clock: LaneClock
     bodies: tuple[BodyPerformance, ...]
     ratios: tuple[float, ...]
@@ -68,10 +70,16 @@ def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigur
 
 def placements_of(scene: Scene, material: Material, lane: Lane) -> Array:
     """The ground placement of every stint of a lane [stints, 3], whether the lane plays or not."""
+    return staged_with(scene, material, lane)[1].placements
+
+
+def staged_with(scene: Scene, material: Material, lane: Lane) -> tuple[StagedFigure, StagedLane]:
+    """A lane of a figure's body, whether it plays or not, over those under it that do."""
     member = scene.figure(lane.figure)
     own = scene.lanes_of_figure(member.id)
     under = [other for other in own[: own.index(lane)] if scene.plays(other) and other.stints]
-    return _lanes(scene, material, member, [*under, lane])[-1].placements
+    lanes = _lanes(scene, material, member, [*under, lane])
+    return StagedFigure(member, material.figure(member.figure), lanes), lanes[-1]
 
 
 def owners(
@@ -118,7 +126,8 @@ def _lanes(
     scene: Scene, material: Material, member: SceneFigure, lanes: Sequence[Lane]
 ) -> tuple[StagedLane, ...]:
     """Lanes from the lowest up, each set down where those below it have brought the figure."""
-    joints = len(material.figure(member.figure).joints)
+    figure = material.figure(member.figure)
+    joints = len(figure.joints)
     ready: list[StagedLane] = []
     for lane in lanes:
         bodies = tuple(material.body(stint.source) for stint in lane.stints)
@@ -126,7 +135,7 @@ def _lanes(
             if body.joints != joints:
                 raise Refusal(f"“{body.name}” was made for another figure.")
         ratios = tuple(conform(body, scene) for body in bodies)
-        bare = StagedLane(lane, clock_of(scene, lane), bodies, ratios, np.zeros((0, 3)))
+        bare = StagedLane(lane, figure, clock_of(scene, lane), bodies, ratios, np.zeros((0, 3)))
         ready.append(replace(bare, placements=_placements(bare, member, ready)))
     return tuple(ready)
 
@@ -134,9 +143,9 @@ def _lanes(
 def _placements(lane: StagedLane, member: SceneFigure, under: Sequence[StagedLane]) -> Array:
     """The ground placement of every stint [stints, 3].
 
-    A chained stint carries on from the one before: the incoming root takes the outgoing root's
-    position and heading where they meet. The first one starts from the figure's mark; on a lane over
-    others, one with nothing right before it starts from where they have brought the figure.
+    A chained stint carries on from the one before, laid on it where they meet as its alignment says.
+    The first one starts from the figure's mark; on a lane over others, one with nothing right before
+    it starts from where they have brought the figure.
     """
     stints = lane.lane.stints
     below = _starts_below(lane, member, under)
@@ -149,11 +158,35 @@ def _placements(lane: StagedLane, member: SceneFigure, under: Sequence[StagedLan
         arrives, leaves = lane.bodies[place].travel_at(lane.source_of(place, moments))
         if stint.nailed is not None:
             placed[place] = stint.nailed
+        elif before is None or stint.alignment.is_root_on_root:
+            nobody = np.zeros((2, 2))
+            reference = Standing(below.get(place, leaving), nobody)
+            arriving = Standing(arrives, nobody)
+            alignment = Alignment() if before is None else stint.alignment
+            placed[place] = aligned(reference, arriving, alignment, member.mark[2])
         else:
-            reference = below.get(place, leaving)
-            placed[place] = ground.compose(reference, ground.inverse(arrives))
+            met = met_at(lane, placed[place - 1], place)
+            placed[place] = aligned(*met, stint.alignment, member.mark[2])
         leaving = ground.compose(placed[place], leaves)
     return placed
+
+
+def met_at(lane: StagedLane, leaves_from: Array, place: int) -> tuple[Standing, Standing]:
+    """A stint and the one before it where they meet: how that leaves, set down on the scene's ground,
+    and how this arrives, on its clip's."""
+    before, stint = lane.lane.stints[place - 1], lane.lane.stints[place]
+    sources = [
+        lane.source_of(at, lane_time([moment]))
+        for at, moment in zip((place - 1, place), meeting_time(before, stint), strict=True)
+    ]
+    bodies = (lane.bodies[place - 1], lane.bodies[place])
+    bears = [bearing(body, float(source[0])) for body, source in zip(bodies, sources, strict=True)]
+    heels = on_heels(*bears)
+    leaving, arriving = (
+        standing(lane.figure, body.at(source), heels)
+        for body, source in zip(bodies, sources, strict=True)
+    )
+    return leaving.moved(leaves_from), arriving
 
 
 def _starts_below(

@@ -40,7 +40,11 @@ def times_of_source(
     scene: Scene, performance: Performance, stint: Stint, source: float
 ) -> list[float]:
     """The moments of the scene at which the stint would show this source time, however long it is."""
-    ran = (source - stint.in_frame) / conform(performance, scene)
+    return _times(stint, conform(performance, scene), source)
+
+
+def _times(stint: Stint, ratio: float, source: float) -> list[float]:
+    ran = (source - stint.in_frame) / ratio
     return [stint.start + played for played in stint.elastic.played(ran)]
 
 
@@ -68,10 +72,15 @@ def room_in_clip(scene: Scene, performance: Performance, stint: Stint) -> tuple[
 
     Scene times; infinite for a cycle. Beyond the keyed part the elastic goes on at its end's pace.
     """
+    return room_in_stint(performance, stint, conform(performance, scene))
+
+
+def room_in_stint(performance: Performance, stint: Stint, ratio: float) -> tuple[float, float]:
+    """The same, by the source frames per scene frame."""
     if performance.is_cycle:
         return -np.inf, np.inf
     ends = (0.0, float(performance.length_frames))
-    moments = [at for end in ends for at in times_of_source(scene, performance, stint, end)]
+    moments = [at for end in ends for at in _times(stint, ratio, end)]
     # Backwards the clip's ends come the other way round; where time is held they may never come.
     earliest = max((at for at in moments if at <= stint.start + 1e-6), default=-np.inf)
     latest = min((at for at in moments if at >= stint.end - 1e-6), default=np.inf)

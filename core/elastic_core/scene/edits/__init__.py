@@ -14,7 +14,7 @@ from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
-from . import beats, card, figures, lanes, paste, stints, whole
+from . import beats, card, figures, joins, lanes, paste, stints, whole
 from .base import Edited, Rules
 
 SceneEdit = Annotated[
@@ -32,8 +32,12 @@ SceneEdit = Annotated[
     | stints.NameStint
     | stints.ColourStints
     | card.SetNumber
-    | stints.SetJoin
-    | stints.NailStint
+    | joins.SetJoin
+    | joins.MeetStint
+    | joins.LayNext
+    | joins.MatchSteps
+    | joins.HoldFeet
+    | joins.NailStint
     | paste.DuplicateStints
     | paste.PasteStints
     | lanes.AddLane
@@ -56,6 +60,7 @@ SceneEdit = Annotated[
 
 _RULES: Rules = {
     **stints.RULES,
+    **joins.RULES,
     **card.RULES,
     **paste.RULES,
     **lanes.RULES,
@@ -75,7 +80,7 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
 
 def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
     """What an edit needs and the scene may not have yet: sources of stints, and ids of figures."""
-    if isinstance(edit, stints.PlaceStint):
+    if isinstance(edit, (stints.PlaceStint, joins.LayNext)):
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.source for copy in edit.copies}, set()

@@ -4,23 +4,22 @@ With `ripple`, what follows on the same lane keeps its distance to what was chan
 """
 
 from collections.abc import Iterable
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
-from ...clip.document import GroundTuple
 from ...clock import nearest_frame
 from ...colour import Colour
 from ...elastic import Elastic
 from ...errors import Refusal
+from ...join.alignment import Alignment
 from ...names import Id, Name
 from ...performance import Performance
-from ...quantities import MOST_FRAMES, Frame, LengthFrames
+from ...quantities import Frame, LengthFrames
 from ..cast import StintSource
-from ..document import JoinShape, Lane, Scene, Stint
+from ..document import Lane, Scene, Stint
 from ..material import Material
-from ..staging import placements_of
 from ..timing import conform, mean_pace, room_in_clip, source_at
 from .base import (
     LEAST_FRAMES,
@@ -156,24 +155,6 @@ class ColourStints(Edit):
     colour: Colour | None = None
 
 
-class SetJoin(Edit):
-    """The length or the shape of the overlap in which the stint before hands over to this one."""
-
-    kind: Literal["set_join"] = "set_join"
-    stint: str
-    length_frames: Annotated[float, Field(ge=0, le=MOST_FRAMES)] | None = None
-    shape: JoinShape | None = None
-
-
-class NailStint(Edit):
-    """Give a stint a ground placement of its own (without one, where it stands), or chain it again."""
-
-    kind: Literal["nail_stint"] = "nail_stint"
-    stint: str
-    nailed: bool = True
-    placement: GroundTuple | None = None
-
-
 def pushed(lane: Lane, since: float, frames: float, but: Iterable[str] = ()) -> Lane:
     """The lane with every stint that starts at `since` or later moved by so many frames.
 
@@ -202,7 +183,7 @@ def _place(scene: Scene, edit: PlaceStint, material: Material) -> Edited:
     if edit.ripple:
         lane = pushed(lane, start, length)
     placed = with_lane(scene, ordered(lane, (*lane.stints, stint), material))
-    return grown(placed, f"Place {performance.name}", _end(placed, lane))
+    return grown(placed, f"Place {performance.name}", end_of(placed, lane))
 
 
 def _lane_for(
@@ -210,7 +191,7 @@ def _lane_for(
 ) -> tuple[Scene, Lane]:
     if edit.lane is not None:
         lane = scene.lane(edit.lane)
-        _must_fit(scene, lane, performance, material)
+        must_fit(scene, lane, performance, material)
         return scene, lane
     for member in scene.figures:
         lanes = scene.lanes_of_figure(member.id)
@@ -219,7 +200,8 @@ def _lane_for(
     return entered(scene, performance.figure, material)
 
 
-def _must_fit(scene: Scene, lane: Lane, performance: Performance, material: Material) -> None:
+def must_fit(scene: Scene, lane: Lane, performance: Performance, material: Material) -> None:
+    """Raises Refusal for a performance that a lane cannot play."""
     if lane.target.takes not in performance.channels:
         raise Refusal(f"“{performance.name}” has nothing for the lane “{lane.name}” to play.")
     if not lane.figure:
@@ -240,17 +222,17 @@ def _move(scene: Scene, edit: MoveStint, material: Material) -> Edited:
     label = f"Move {stint_name(material, stint)}"
     if edit.lane is not None and edit.lane != lane.id:
         goal = scene.lane(edit.lane)
-        _must_fit(scene, goal, material.performance(stint.source), material)
+        must_fit(scene, goal, material.performance(stint.source), material)
         left = tuple(other for other in lane.stints if other.id != stint.id)
         scene = with_lane(scene, lane.model_copy(update={"stints": left}))
         if edit.ripple:
             goal = pushed(goal, start, stint.length_frames)
         done = with_lane(scene, ordered(goal, (*goal.stints, moved), material))
-        return grown(done, f"{label} to {goal.name}", _end(done, goal))
+        return grown(done, f"{label} to {goal.name}", end_of(done, goal))
     if edit.ripple:
         lane = pushed(lane, stint.start, start - stint.start, but=[stint.id])
     done = replaced(scene, lane, moved, material)
-    return grown(done, label, _end(done, lane))
+    return grown(done, label, end_of(done, lane))
 
 
 def _move_several(scene: Scene, edit: MoveStints, material: Material) -> Edited:
@@ -271,16 +253,17 @@ def _move_several(scene: Scene, edit: MoveStints, material: Material) -> Edited:
         )
         moved = ordered(lane, stints, material)
         scene = with_lane(scene, moved)
-        ends.append(_end(scene, moved))
+        ends.append(end_of(scene, moved))
     label = f"Move {_several([stint for _, stint in found], material)}"
     return grown(scene, label, max(ends))
 
 
-def _trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
+def trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
+    """Move an end of a stint, within what its clip has."""
     lane, stint = scene.find(edit.stint)
     performance = material.performance(stint.source)
     name = stint_name(material, stint)
-    frame, notes = _within_clip(scene, performance, stint, edit.edge, edit.frame)
+    frame, notes = within_clip(scene, performance, stint, edit.edge, edit.frame)
     if edit.edge == "end":
         frame = max(frame, stint.start + LEAST_FRAMES)
         trimmed = stint.model_copy(update={"length_frames": frame - stint.start})
@@ -295,7 +278,7 @@ def _trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
         lane = pushed(lane, stint.start, by, but=[stint.id])
         trimmed = trimmed.model_copy(update={"start": stint.start})
     done = replaced(scene, lane, trimmed, material)
-    return grown(done, f"Trim the start of {name}", _end(done, lane), notes)
+    return grown(done, f"Trim the start of {name}", end_of(done, lane), notes)
 
 
 def _lengthened(
@@ -314,10 +297,10 @@ def _lengthened(
         if others:
             lane = pushed(lane, min(others), after.end - before.end)
     done = replaced(scene, lane, after, material)
-    return grown(done, label, _end(done, lane), notes)
+    return grown(done, label, end_of(done, lane), notes)
 
 
-def _within_clip(
+def within_clip(
     scene: Scene,
     performance: Performance,
     stint: Stint,
@@ -364,7 +347,7 @@ def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
 
 def _move_cut(scene: Scene, edit: MoveCut, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    before = _before(lane, stint, material)
+    before = stint_before(lane, stint, material)
     if before.end < stint.start:
         raise Refusal(
             f"There is a gap between {stint_name(material, before)} and "
@@ -373,8 +356,8 @@ def _move_cut(scene: Scene, edit: MoveCut, material: Material) -> Edited:
     frame = nearest_frame(edit.frame)
     overlap = before.end - stint.start
     outgoing, incoming = (material.performance(s.source) for s in (before, stint))
-    latest, before_notes = _within_clip(scene, outgoing, before, "end", frame + overlap)
-    earliest, notes = _within_clip(scene, incoming, stint, "start", frame)
+    latest, before_notes = within_clip(scene, outgoing, before, "end", frame + overlap)
+    earliest, notes = within_clip(scene, incoming, stint, "start", frame)
     if before_notes or notes:
         frame = min(latest - overlap, earliest) if before_notes else earliest
     frame = min(max(frame, before.start + LEAST_FRAMES), stint.end - LEAST_FRAMES - overlap)
@@ -396,8 +379,8 @@ def _repeat(scene: Scene, edit: RepeatStint, material: Material) -> Edited:
     if pace == 0:
         raise Refusal(f"{performance.name} stands still here, so it never comes round.")
     end = stint.start + edit.cycles * performance.length_frames / pace
-    trim = TrimStint(stint=edit.stint, edge="end", frame=end, ripple=edit.ripple)
-    return _trim(scene, trim, material)
+    wanted = TrimStint(stint=edit.stint, edge="end", frame=end, ripple=edit.ripple)
+    return trim(scene, wanted, material)
 
 
 def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
@@ -440,7 +423,12 @@ def _split(scene: Scene, edit: SplitStint, material: Material) -> Edited:
         raise Refusal(f"{name} cannot be split inside a join; shorten the join first.")
     left = stint.model_copy(update={"length_frames": frame - stint.start})
     right = _from(scene, performance, stint, frame).model_copy(
-        update={"id": edit.new_stint, "nailed": None}
+        update={
+            "id": edit.new_stint,
+            "nailed": None,
+            "alignment": Alignment(),
+            "holds_join": False,
+        }
     )
     others = tuple(other for other in lane.stints if other.id != stint.id)
     split = ordered(lane, (*others, left, right), material)
@@ -478,35 +466,8 @@ def _colour(scene: Scene, edit: ColourStints, material: Material) -> Edited:
     return Edited(scene, f"Colour {_several(found, material)}")
 
 
-def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
-    lane, stint = scene.find(edit.stint)
-    before = _before(lane, stint, material)
-    label = f"Set the join {stint_name(material, before)} to {stint_name(material, stint)}"
-    if edit.shape is not None:
-        shaped = stint.model_copy(update={"shape": edit.shape})
-        scene = replaced(scene, lane, shaped, material)
-    if edit.length_frames is None:
-        return Edited(scene, label)
-    end = stint.start + nearest_frame(edit.length_frames)
-    edited = _trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
-    return Edited(edited.scene, label, edited.notes)
-
-
-def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
-    lane, stint = scene.find(edit.stint)
-    name = stint_name(material, stint)
-    if not edit.nailed:
-        chained = stint.model_copy(update={"nailed": None})
-        return Edited(replaced(scene, lane, chained, material), f"Chain {name}")
-    place = edit.placement
-    if place is None:
-        x, z, heading = placements_of(scene, material, lane)[lane.stints.index(stint)]
-        place = (float(x), float(z), float(heading))
-    nailed = stint.model_copy(update={"nailed": place})
-    return Edited(replaced(scene, lane, nailed, material), f"Nail down {name}")
-
-
-def _before(lane: Lane, stint: Stint, material: Material) -> Stint:
+def stint_before(lane: Lane, stint: Stint, material: Material) -> Stint:
+    """The stint before one on its lane. Raises Refusal where there is none."""
     place = [other.id for other in lane.stints].index(stint.id)
     if place == 0:
         raise Refusal(f"Nothing comes before {stint_name(material, stint)} on its lane.")
@@ -519,7 +480,7 @@ def _several(stints: list[Stint], material: Material) -> str:
     return f"{len(stints)} stints"
 
 
-def _end(scene: Scene, lane: Lane) -> float:
+def end_of(scene: Scene, lane: Lane) -> float:
     """Where the last stint of a lane ends."""
     return max((stint.end for stint in scene.lane(lane.id).stints), default=0.0)
 
@@ -528,7 +489,7 @@ RULES: Rules = {
     PlaceStint: _place,
     MoveStint: _move,
     MoveStints: _move_several,
-    TrimStint: _trim,
+    TrimStint: trim,
     SlipStint: _slip,
     MoveCut: _move_cut,
     RepeatStint: _repeat,
@@ -538,6 +499,4 @@ RULES: Rules = {
     DeleteStints: _delete,
     NameStint: _name_stint,
     ColourStints: _colour,
-    SetJoin: _set_join,
-    NailStint: _nail,
 }

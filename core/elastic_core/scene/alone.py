@@ -1,0 +1,89 @@
+"""A lane played by itself over whole frames, and what its clips alone would do there.
+
+What a join or a held foot adds to a performance is what its clips do not explain: between two frames
+each joint turns and moves as in the clips that play, by their weights, and the rest is a jump.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ..arrays import Array, Index
+from ..checks import turns_between
+from ..clock import Span
+from ..figure import Placed, forward
+from ..moments import LaneTime, lane_time
+from ..motion import Motion
+from .held import hold
+from .join import incoming_weight
+from .laying import blank, lay
+from .staging import StagedFigure, StagedLane
+
+
+@dataclass(frozen=True, eq=False)
+class LaneAlone:
+    """A body lane over the whole frames from `first` on: what it plays, and its joints in the world."""
+
+    stage: StagedFigure
+    lane: StagedLane
+    first: int
+    motion: Motion
+    placed: Placed
+
+    @property
+    def frames(self) -> Array:
+        return self.first + np.arange(self.motion.frames, dtype=np.float64)
+
+    @cached_property
+    def beyond_clips(self) -> tuple[Array, Array]:
+        """What its clips do not explain, from each frame to the next: how far each joint turns, in
+        degrees, and how far it moves, in metres. Both [frames − 1, joints]."""
+        turns = turns_between(self.motion.rotations)
+        steps = np.diff(self.placed.positions, axis=0)
+        expected_turns, expected_steps = self._expected(turns.shape, steps.shape)
+        turned = np.degrees(np.linalg.norm(turns - expected_turns, axis=-1))
+        moved = np.linalg.norm(steps - expected_steps, axis=-1)
+        return turned, moved
+
+    def _expected(self, turns: tuple[int, ...], steps: tuple[int, ...]) -> tuple[Array, Array]:
+        """What the clips that play do by themselves between the frames, by their weights."""
+        turned, moved = np.zeros(turns), np.zeros(steps)
+        frames = self.frames
+        between = LaneTime(frames[:-1] + 0.5)
+        stints = self.lane.lane.stints
+        for place, stint in enumerate(stints):
+            shown = np.flatnonzero((between > stint.start - 1) & (between < stint.end))
+            if not shown.size:
+                continue
+            weight = self._weight(place, LaneTime(between[shown]))
+            at = LaneTime(frames[shown[0] : shown[-1] + 2])
+            made = self.lane.bodies[place].at(self.lane.source_of(place, at))
+            made = made.moved(self.lane.placements[place])
+            placed = forward(self.stage.figure, made)
+            turned[shown] += weight[:, None, None] * turns_between(made.rotations)
+            moved[shown] += weight[:, None, None] * np.diff(placed.positions, axis=0)
+        return turned, moved
+
+    def _weight(self, place: int, time: LaneTime) -> Array:
+        """How much a stint counts at these moments, of what plays there. [n]"""
+        stints = self.lane.lane.stints
+        stint = stints[place]
+        weight = np.where((time >= stint.start) & (time < stint.end), 1.0, 0.0)
+        if place and stints[place - 1].end > stint.start:
+            weight *= incoming_weight(stints[place - 1], stint, time)
+        if place + 1 < len(stints) and stints[place + 1].start < stint.end:
+            weight *= 1 - incoming_weight(stint, stints[place + 1], time)
+        return weight
+
+
+def alone(stage: StagedFigure, lane: StagedLane, span: Span) -> LaneAlone:
+    """A lane by itself over the whole frames of a span, with its feet held."""
+    frames = np.arange(np.floor(span.start), np.ceil(span.end))
+    time = lane_time(frames)
+    motion = blank(stage, len(frames))
+    places: Index = np.arange(len(frames))
+    lay(stage, lane, time, places, motion, gaps=True)
+    hold(stage, lane, time, places, motion)
+    placed = forward(stage.figure, motion)
+    return LaneAlone(stage, lane, int(frames[0]) if len(frames) else 0, motion, placed)

@@ -1,0 +1,402 @@
+"""Edits on how one stint hands over to the next: where, how laid, and which feet stand (rules 5.2 to 5.5)."""
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...arrays import real
+from ...clip.document import GroundTuple
+from ...clock import nearest_frame
+from ...elastic import Elastic, Pin
+from ...errors import Refusal
+from ...join.alignment import HeadingRule
+from ...join.where import Planted
+from ...names import Id
+from ...quantities import MOST_FRAMES, Frame
+from ..cast import StintSource
+from ..document import JoinShape, Lane, Scene, Stint
+from ..joining import Part, handover_frames, searched
+from ..material import Material
+from ..staging import placements_of
+from ..timing import conform, mean_pace, room_in_stint
+from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, replaced, stint_name, with_lane
+from .stints import TrimStint, end_of, must_fit, pushed, stint_before, trim
+
+JoinFrames = Annotated[float, Field(ge=0, le=MOST_FRAMES)]
+# A round of a walk or a run has a left step and a right one.
+STEPS_A_ROUND = 2
+
+
+class SetJoin(Edit):
+    """The length or the shape of the overlap in which the stint before hands over to this one; and how
+    this one is laid on that. What is left out stays."""
+
+    kind: Literal["set_join"] = "set_join"
+    stint: str
+    length_frames: JoinFrames | None = None
+    shape: JoinShape | None = None
+    plant: Planted | None = None
+    heading: HeadingRule | None = None
+    nudge: GroundTuple | None = None
+    holds_feet: bool | None = None
+
+
+class MeetStint(Edit):
+    """The stint before shows what it does at a lane frame, and this one meets it there with a frame of
+    its own source. What follows on the lane keeps its distance."""
+
+    kind: Literal["meet_stint"] = "meet_stint"
+    stint: str
+    at: Frame
+    in_frame: Frame
+    length_frames: JoinFrames | None = None
+    plant: Planted | None = None
+
+
+class LayNext(Edit):
+    """Lay a clip next to a stint, where the two join best; what follows makes room."""
+
+    kind: Literal["lay_next"] = "lay_next"
+    stint: Id
+    source: StintSource
+    after: str
+
+
+class MatchSteps(Edit):
+    """Hand over in so many steps: both cycles step together through the join, and their pace goes from
+    the one's to the other's."""
+
+    kind: Literal["match_steps"] = "match_steps"
+    stint: str
+    steps: int = Field(ge=1, le=16)
+
+
+class HoldFeet(Edit):
+    """Keep planted feet where they stand through a whole stint, or let them go again."""
+
+    kind: Literal["hold_feet"] = "hold_feet"
+    stint: str
+    holds: bool
+
+
+class NailStint(Edit):
+    """Give a stint a ground placement of its own (without one, where it stands), or chain it again."""
+
+    kind: Literal["nail_stint"] = "nail_stint"
+    stint: str
+    nailed: bool = True
+    placement: GroundTuple | None = None
+
+
+def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = stint_before(lane, stint, material)
+    label = f"Set the join {stint_name(material, before)} to {stint_name(material, stint)}"
+    laid = {"plant": edit.plant, "heading": edit.heading, "nudge": edit.nudge}
+    alignment = stint.alignment.model_copy(
+        update={name: value for name, value in laid.items() if value is not None}
+    )
+    update = {
+        "shape": edit.shape or stint.shape,
+        "alignment": alignment,
+        "holds_join": stint.holds_join if edit.holds_feet is None else edit.holds_feet,
+    }
+    scene = replaced(scene, lane, stint.model_copy(update=update), material)
+    if edit.length_frames is None:
+        return Edited(scene, label)
+    end = stint.start + nearest_frame(edit.length_frames)
+    edited = trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
+    return Edited(edited.scene, label, edited.notes)
+
+
+def _meet(scene: Scene, edit: MeetStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = stint_before(lane, stint, material)
+    length = max(0.0, before.end - stint.start)
+    if edit.length_frames is not None:
+        length = nearest_frame(edit.length_frames)
+    outgoing, incoming = (_part(scene, material, one) for one in (before, stint))
+    label = f"Join {stint_name(material, before)} to {stint_name(material, stint)}"
+    plant = stint.alignment.plant if edit.plant is None else edit.plant
+    met, notes = _met(outgoing, incoming, edit.at, edit.in_frame, length)
+    alignment = stint.alignment.model_copy(update={"plant": plant})
+    met = (met[0], met[1].model_copy(update={"alignment": alignment}))
+    return _laid(scene, lane, met, label, material, notes)
+
+
+def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
+    if any(stint.id == edit.stint for stint in scene.stints):
+        raise Refusal("A stint with that id is in the scene already.")
+    lane, before = scene.find(edit.after)
+    performance = material.performance(edit.source)
+    must_fit(scene, lane, performance, material)
+    length = max(
+        LEAST_FRAMES, nearest_frame(performance.length_frames / conform(performance, scene))
+    )
+    stint = Stint(id=edit.stint, source=edit.source, start=before.end, length_frames=length)
+    place = lane.stints.index(before) + 1
+    follows = lane.stints[place:]
+    shift = length if follows and follows[0].start <= before.end else 0.0
+    later = tuple(one.model_copy(update={"start": one.start + shift}) for one in follows)
+    room = lane.model_copy(update={"stints": (*lane.stints[:place], stint, *later)})
+    scene = with_lane(scene, room)
+    outgoing, incoming = (_part(scene, material, one) for one in (before, stint))
+    figure = material.figure(scene.figure(lane.figure).figure)
+    best = searched(figure, outgoing, incoming).best[0]
+    frames = float(handover_frames(outgoing, incoming, best))
+    met, notes = _met(outgoing, incoming, best.at, best.in_frame, frames)
+    alignment = stint.alignment.model_copy(update={"plant": best.planted})
+    update = {"alignment": alignment, "holds_join": True}
+    label = f"Lay {performance.name} next to {stint_name(material, before)}"
+    return _laid(scene, room, (met[0], met[1].model_copy(update=update)), label, material, notes)
+
+
+def _met(
+    outgoing: Part, incoming: Part, at: float, in_frame: float, length: float
+) -> tuple[tuple[Stint, Stint], tuple[str, ...]]:
+    """Both stints as they are when they meet there, over a join of about so many frames."""
+    before, stint = outgoing.stint, incoming.stint
+    in_step = stint.model_copy(
+        update={
+            "start": at,
+            "in_frame": in_frame,
+            "length_frames": stint.length_frames,
+        }
+    )
+    # How far the two have frames: the incoming one before the moment, the outgoing one after it.
+    earliest, _ = room_in_stint(incoming.body, in_step, incoming.ratio)
+    _, latest = room_in_stint(outgoing.body, before, outgoing.ratio)
+    low = max(before.start + LEAST_FRAMES, float(np.ceil(earliest - 1e-6)))
+    high = float(np.floor(latest + 1e-6))
+    if high < low:
+        raise Refusal(f"{outgoing.body.name} ends before {incoming.body.name} could begin there.")
+    start = nearest_frame(at - length / 2)
+    start = max(low, min(start, high - length))
+    end = min(start + length, high)
+    notes: tuple[str, ...] = ()
+    if end - start < length:
+        notes = (f"Only {end - start:g} frames lie in both clips there.",)
+    first = in_frame - (incoming.source(incoming.stint.start + (at - start)) - stint.in_frame)
+    moved = stint.model_copy(update={"start": start, "in_frame": first})
+    if not incoming.body.is_cycle:
+        _, last = room_in_stint(incoming.body, moved, incoming.ratio)
+        shown = incoming.source(stint.end)
+        pace = mean_pace(stint) * incoming.ratio
+        if pace > 0 and np.isfinite(last):
+            # As much of the clip's end plays as did before.
+            wanted = nearest_frame((shown - first) / pace)
+            length_frames = min(max(LEAST_FRAMES, wanted), max(LEAST_FRAMES, last - start))
+            moved = moved.model_copy(update={"length_frames": length_frames})
+    least = end - start + LEAST_FRAMES
+    if moved.length_frames < least:
+        moved = moved.model_copy(update={"length_frames": least})
+    return (before.model_copy(update={"length_frames": end - before.start}), moved), notes
+
+
+def _laid(
+    scene: Scene,
+    lane: Lane,
+    met: tuple[Stint, Stint],
+    label: str,
+    material: Material,
+    notes: tuple[str, ...] = (),
+) -> Edited:
+    """A lane with both stints of a join as they are now; what follows keeps its distance."""
+    now = {stint.id: stint for stint in met}
+    was = next(stint for stint in lane.stints if stint.id == met[1].id)
+    later = [stint.start for stint in lane.stints if stint.start > was.start]
+    if later:
+        lane = pushed(lane, min(later), met[1].end - was.end, but=now)
+    stints = tuple(now.get(stint.id, stint) for stint in lane.stints)
+    done = with_lane(scene, ordered(lane, stints, material))
+    return grown(done, label, end_of(done, lane), notes)
+
+
+def _match_steps(scene: Scene, edit: MatchSteps, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = stint_before(lane, stint, material)
+    if before.end < stint.start:
+        raise Refusal(
+            f"There is a gap between {stint_name(material, before)} and "
+            f"{stint_name(material, stint)}: let one hand over to the other first."
+        )
+    outgoing = replace(
+        _part(scene, material, before),
+        stint=before.model_copy(update={"elastic": _without_end_ramp(before.elastic)}),
+    )
+    incoming = _without_start_ramp(_part(scene, material, stint))
+    for part in (outgoing, incoming):
+        if not part.body.is_cycle:
+            raise Refusal(f"{part.body.name} plays once: only cycles step together.")
+    leaves, arrives = _paces(outgoing, incoming)
+    rounds = [
+        part.ratio * pace / part.body.length_frames
+        for part, pace in ((outgoing, leaves), (incoming, arrives))
+    ]
+    if min(rounds) <= 0:
+        raise Refusal("Only cycles that run forwards step together.")
+    middle = (stint.start + before.end) / 2
+    length = max(2.0, nearest_frame(2 * edit.steps / STEPS_A_ROUND / sum(rounds)))
+    start = max(before.start + LEAST_FRAMES, nearest_frame(middle - length / 2))
+    if start + length >= stint.end:
+        raise Refusal(f"{stint_name(material, stint)} is too short for {edit.steps} steps.")
+    met = _in_step(outgoing, incoming, (start, length), middle, (leaves, arrives))
+    label = f"Step from {stint_name(material, before)} to {stint_name(material, stint)}"
+    done = with_lane(
+        scene,
+        ordered(
+            lane,
+            tuple({one.id: one for one in met}.get(one.id, one) for one in lane.stints),
+            material,
+        ),
+    )
+    return Edited(done, f"{label} in {edit.steps}")
+
+
+def _in_step(
+    outgoing: Part,
+    incoming: Part,
+    overlap: tuple[float, float],
+    middle: float,
+    paces: tuple[float, float],
+) -> tuple[Stint, Stint]:
+    """Both stints with their paces ramped through an overlap (start and length), so that they go round
+    together; where they met before, they meet."""
+    start, length = overlap
+    before, stint = outgoing.stint, incoming.stint
+    leaves, arrives = paces
+    # What the one's pace is when it goes round as fast as the other.
+    share = (incoming.ratio / incoming.body.length_frames) / (
+        outgoing.ratio / outgoing.body.length_frames
+    )
+    leaves_end, arrives_start = arrives * share, leaves / share
+    since = start - before.start
+    at = float(before.elastic.source(real(since)))
+    ramp = (
+        Pin(played=since, source=at, span="ramped", leaving=leaves),
+        Pin(played=since + length, source=at + (leaves + leaves_end) / 2 * length),
+    )
+    kept = tuple(pin for pin in before.elastic.pinned().pins if pin.played < since - 1e-6)
+    slowed = before.model_copy(
+        update={
+            "length_frames": start + length - before.start,
+            "elastic": Elastic(pins=(*kept, *ramp), before=before.elastic.before),
+        }
+    )
+    # The frame of the incoming one that meets the outgoing one's in the middle of the overlap.
+    half = length / 2
+    out_middle = replace(outgoing, stint=slowed).source(start + half)
+    gone_on = out_middle - outgoing.source(middle)
+    in_middle = incoming.source(middle) + gone_on * (
+        incoming.body.length_frames / outgoing.body.length_frames
+    )
+    ran = arrives_start * half + (arrives - arrives_start) * half / 4
+    first = in_middle - incoming.ratio * ran
+    later = stint.elastic.shifted(start + length - stint.start)
+    end = (arrives_start + arrives) / 2 * length
+    rest = tuple(
+        pin.model_copy(update={"played": pin.played + length, "source": pin.source + end})
+        for pin in later.pins
+        if pin.played > 1e-6
+    )
+    pins = (
+        Pin(played=0.0, source=0.0, span="ramped", leaving=arrives_start),
+        Pin(played=length, source=end),
+        *(rest or (Pin(played=length + 1, source=end + arrives),)),
+    )
+    quickened = stint.model_copy(
+        update={
+            "start": start,
+            "length_frames": stint.end - start,
+            "in_frame": first,
+            "elastic": Elastic(pins=pins, after=stint.elastic.after),
+        }
+    )
+    return slowed, quickened
+
+
+def _paces(outgoing: Part, incoming: Part) -> tuple[float, float]:
+    """The paces that the one leaves with and the other goes on at.
+
+    Raises Refusal for a time of their own that bends inside the join.
+    """
+    before, stint = outgoing.stint, incoming.stint
+    found: list[float] = []
+    for one, at in ((before, stint.start), (stint, before.end)):
+        played = real([stint.start, before.end]) - one.start
+        slopes = one.elastic.slope(played)
+        if np.ptp(slopes) > 1e-9:
+            raise Refusal("A stint whose pace changes inside the join cannot be stepped as well.")
+        found.append(float(one.elastic.slope(real(at - one.start))))
+    return found[0], found[1]
+
+
+def _without_end_ramp(elastic: Elastic) -> Elastic:
+    """An elastic as it was before its end was brought into step."""
+    pins = elastic.pins
+    if len(pins) < 2 or pins[-2].span != "ramped":
+        return elastic
+    last = pins[-2].model_copy(update={"span": "even", "leaving": None})
+    leaving = pins[-2].leaving or 1.0
+    on = Pin(played=last.played + 1, source=last.source + leaving)
+    return elastic.model_copy(update={"pins": (*pins[:-2], last, on)})
+
+
+def _without_start_ramp(part: Part) -> Part:
+    """A stint as it was before its start was brought into step; what follows the ramp stays."""
+    pins = part.stint.elastic.pins
+    if len(pins) < 3 or pins[0].span != "ramped":
+        return part
+    pace = float(part.stint.elastic.slope(real(pins[1].played)))
+    before = pins[1].source - pace * pins[1].played
+    update = {
+        "elastic": part.stint.elastic.model_copy(
+            update={
+                "pins": (
+                    Pin(played=0.0, source=0.0),
+                    *(pin.model_copy(update={"source": pin.source - before}) for pin in pins[1:]),
+                )
+            }
+        ),
+        "in_frame": part.stint.in_frame + part.ratio * before,
+    }
+    return replace(part, stint=part.stint.model_copy(update=update))
+
+
+def _hold_feet(scene: Scene, edit: HoldFeet, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    name = stint_name(material, stint)
+    held = stint.model_copy(update={"holds_feet": edit.holds})
+    label = f"Hold the feet of {name}" if edit.holds else f"Let the feet of {name} go"
+    return Edited(replaced(scene, lane, held, material), label)
+
+
+def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    name = stint_name(material, stint)
+    if not edit.nailed:
+        chained = stint.model_copy(update={"nailed": None})
+        return Edited(replaced(scene, lane, chained, material), f"Chain {name}")
+    place = edit.placement
+    if place is None:
+        x, z, heading = placements_of(scene, material, lane)[lane.stints.index(stint)]
+        place = (float(x), float(z), float(heading))
+    nailed = stint.model_copy(update={"nailed": place})
+    return Edited(replaced(scene, lane, nailed, material), f"Nail down {name}")
+
+
+def _part(scene: Scene, material: Material, stint: Stint) -> Part:
+    body = material.body(stint.source)
+    return Part(stint, body, conform(body, scene))
+
+
+RULES: Rules = {
+    SetJoin: _set_join,
+    MeetStint: _meet,
+    LayNext: _lay_next,
+    MatchSteps: _match_steps,
+    HoldFeet: _hold_feet,
+    NailStint: _nail,
+}

@@ -1,0 +1,205 @@
+"""Feet held through joins and stints: what stands on both sides of a join stands still (rule 5.5).
+
+Worked out at whole frames of the lane, from whole plants, so that a frame comes out the same whichever
+others are asked for with it; what lies between two frames takes a share of both corrections.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from .. import rotation
+from ..anatomy import legs_of
+from ..arrays import Array, Index
+from ..clip.document import Plant
+from ..clock import Span
+from ..cycle.feet import as_it_rolls, hold_feet
+from ..cycle.rolling import RELEASE_FRAMES
+from ..easing import smooth
+from ..figure import Figure, forward
+from ..moments import LaneTime, lane_time
+from ..motion import Motion
+from ..quantities import NEAR_FRAMES
+from .document import Lane
+from .join import handover_time
+from .laying import blank, lay
+from .planted import clipped, joined_plants, plants_of
+from .staging import StagedFigure, StagedLane
+
+# Beyond its plant a foot is let go over the first, and the root rises again over the second.
+FADE_FRAMES = 2 * RELEASE_FRAMES
+MARGIN_FRAMES = RELEASE_FRAMES + FADE_FRAMES + 1
+# A foot that stands on and on is held for so long after its join.
+LONGEST_HELD_FRAMES = 240.0
+# Where it stands is read from so many frames before the join.
+SEEN_FRAMES = 24.0
+
+
+@dataclass(frozen=True, eq=False)
+class Correction:
+    """What holding the feet changes, at the lane's whole frames from `first` on.
+
+    drop   [n] metres that the root is lowered by
+    turns  [n, joints, 4] what each of these joints is turned by, after its own rotation
+    """
+
+    first: float
+    joints: Index
+    drop: Array
+    turns: Array
+
+
+def lane_plants(lane: StagedLane, window: Span) -> list[Plant]:
+    """The plants that touch a window, in lane frames: in a join those of the stint that weighs more."""
+    found: list[Plant] = []
+    before = None
+    for place, stint in enumerate(lane.lane.stints):
+        if stint.end < window.start or stint.start > window.end:
+            before = None
+            continue
+        own = plants_of(lane.bodies[place], stint, lane.ratios[place], window)
+        if before is not None and before.end >= stint.start:
+            found = joined_plants(found, own, handover_time(before, stint))
+        else:
+            found = [*found, *own]
+        before = stint
+    return found
+
+
+def held_joins(lane: Lane) -> Iterator[Span]:
+    """The joins through which feet are held."""
+    for before, stint in lane.neighbours():
+        if stint.holds_join and before.end >= stint.start:
+            yield Span(stint.start, before.end)
+
+
+def hold(
+    stage: StagedFigure, lane: StagedLane, time: LaneTime, places: Index, motion: Motion
+) -> None:
+    """Hold the feet of what was laid at these moments, at these places of the motion."""
+    if not len(time):
+        return
+    correction = correction_over(stage, lane, Span(float(time.min()), float(time.max())))
+    if correction is None:
+        return
+    within = time - correction.first
+    low = np.clip(np.floor(within), 0, len(correction.drop) - 1).astype(np.intp)
+    high = np.minimum(low + 1, len(correction.drop) - 1)
+    share = np.clip(within - low, 0.0, 1.0)
+    drop = correction.drop[low] + (correction.drop[high] - correction.drop[low]) * share
+    turns = correction.turns[low]
+    if share.any():
+        turns = rotation.slerp(turns, correction.turns[high], share[:, None])
+    motion.root_move[places, 1] -= drop
+    where = np.ix_(places, correction.joints)
+    motion.rotations[where] = rotation.multiply(motion.rotations[where], turns)
+
+
+def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Correction | None:
+    """What holding the feet changes over a span of the lane; nothing where none are held."""
+    margin = Span(asked.start - MARGIN_FRAMES, asked.end + MARGIN_FRAMES)
+    held = _held_plants(lane, margin)
+    if not held:
+        return None
+    first = np.floor(min(asked.start, *(plant.start for plant, _ in held)) - MARGIN_FRAMES)
+    last = np.ceil(max(asked.end, *(plant.end for plant, _ in held)) + MARGIN_FRAMES)
+    frames = np.arange(first, last + 1)
+    bare = _bare(stage, lane, lane_time(frames))
+    placed = forward(stage.figure, bare)
+    shifted = {
+        as_it_rolls(stage.figure, placed, _shifted(plant, first)): span for plant, span in held
+    }
+    seen = {
+        plant: Span(span.start - first, span.end - first)
+        for plant, span in shifted.items()
+        if span is not None
+    }
+    done = hold_feet(stage.figure, bare, list(shifted), None, seen).motion
+    joints = _joints(stage.figure)
+    weight = _near(frames, [plant for plant, _ in held])
+    still = np.array(rotation.IDENTITY)
+    turned = rotation.multiply(
+        rotation.conjugate(bare.rotations[:, joints]), done.rotations[:, joints]
+    )
+    turns = np.where(
+        weight[:, None, None] == 1,
+        turned,
+        rotation.slerp(np.broadcast_to(still, turned.shape), turned, weight[:, None]),
+    )
+    drop = (bare.root_move[:, 1] - done.root_move[:, 1]) * weight
+    return Correction(float(first), joints, drop, turns)
+
+
+def _held_plants(lane: StagedLane, window: Span) -> list[tuple[Plant, Span | None]]:
+    """The plants that are held, of those that touch a window, and which of their frames tell where they
+    stand: those before the first join that they stand through."""
+    joins = list(held_joins(lane.lane))
+    stints = [stint.span for stint in lane.lane.stints if stint.holds_feet]
+    if not joins and not stints:
+        return []
+    every = list(_meetings(lane))
+    found: list[tuple[Plant, Span | None]] = []
+    for plant in lane_plants(lane, window):
+        own = Span(plant.start, plant.end)
+        through = [join for join in joins if _meet(own, join)]
+        kept: Plant | None = plant
+        if not any(_meet(own, stint) for stint in stints):
+            if not through:
+                continue
+            reach = Span(
+                through[0].start - LONGEST_HELD_FRAMES, through[-1].end + LONGEST_HELD_FRAMES
+            )
+            kept = clipped(plant, reach)
+        if kept is None:
+            continue
+        first = next((join.start for join in every if _meet(own, join)), None)
+        seen = None if first is None else Span(max(kept.start, first - SEEN_FRAMES), first)
+        found.append((kept.model_copy(update={"held": True}), seen))
+    return found
+
+
+def _meetings(lane: StagedLane) -> Iterator[Span]:
+    """Where stints meet on a lane; one that only goes on where the other was cut is the same stint."""
+    for place, (before, stint) in enumerate(lane.lane.neighbours(), start=1):
+        if before.end < stint.start:
+            continue
+        meets = lane_time([stint.start])
+        left, right = (float(lane.source_of(at, meets)[0]) for at in (place - 1, place))
+        is_cut = before.end == stint.start and stint.nailed is None
+        if not (is_cut and before.source == stint.source and abs(left - right) < NEAR_FRAMES):
+            yield Span(stint.start, before.end)
+
+
+def _meet(a: Span, b: Span) -> bool:
+    """Whether a plant stands inside a span, or through a cut."""
+    return a.start < b.end + 1e-6 and a.end > b.start - 1e-6
+
+
+def _shifted(plant: Plant, first: float) -> Plant:
+    return plant.model_copy(update={"start": plant.start - first, "end": plant.end - first})
+
+
+def _bare(stage: StagedFigure, lane: StagedLane, time: LaneTime) -> Motion:
+    """What the lane plays by itself, with nothing held."""
+    motion = blank(stage, len(time))
+    lay(stage, lane, time, np.arange(len(time)), motion, gaps=True)
+    return motion
+
+
+def _joints(figure: Figure) -> Index:
+    """The joints of the legs that holding turns."""
+    found: list[int] = []
+    for leg in legs_of(figure):
+        found += [leg.thigh, leg.shin, leg.foot, *([] if leg.toe is None else [leg.toe])]
+    return np.array(found, dtype=np.intp)
+
+
+def _near(frames: Array, plants: list[Plant]) -> Array:
+    """1 while any of the plants stands or is let go, and down to 0 beyond that. [n]"""
+    weight = np.zeros(len(frames))
+    for plant in plants:
+        away = np.maximum(plant.start - frames, frames - plant.end)
+        share = 1 - np.clip((away - RELEASE_FRAMES) / FADE_FRAMES, 0.0, 1.0)
+        weight = np.maximum(weight, smooth(share))
+    return weight

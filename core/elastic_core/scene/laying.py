@@ -1,0 +1,87 @@
+"""A lane's poses laid into a figure's motion: gaps first, then stint by stint, joined (rule 5.2)."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..arrays import Array, Index, by_runs
+from ..figure import Figure
+from ..moments import LaneTime
+from ..motion import Motion, blend
+from .cues import cues
+from .staging import StagedFigure, StagedLane
+
+
+def lay(
+    stage: StagedFigure,
+    lane: StagedLane,
+    time: LaneTime,
+    places: Index,
+    motion: Motion,
+    *,
+    gaps: bool,
+) -> None:
+    """Lay a lane's poses at these moments into the motion, at these places of it."""
+    for cue in cues(lane.lane, time, gaps=gaps):
+        poses = lane.bodies[cue.stint].at(lane.source(cue)).moved(lane.placements[cue.stint])
+        if cue.rests:
+            poses = resting(stage.figure, poses.travel[0], 1)
+        poses = _complete(poses, stage)
+        where = places[cue.places]
+        if len(cue.at) < len(where):
+            poses = poses.at(np.zeros(len(where), dtype=np.intp))
+        if not cue.joined.size:
+            _put(motion, where, poses)
+            continue
+        # What already lies there is the outgoing stint, itself joined to what came before it.
+        overlap = where[cue.joined]
+        handed = blend(motion.at(overlap), poses.at(cue.joined), cue.weight)
+        _put(motion, where, poses)
+        _put(motion, overlap, handed)
+
+
+def blank(stage: StagedFigure, frames: int) -> Motion:
+    """Room for so many frames of a figure, to be laid full."""
+    return Motion(
+        np.empty((frames, 3), order="F"),
+        np.empty((frames, 3), order="F"),
+        np.empty((frames, len(stage.figure.joints), 4), order="F"),
+        {joint: np.empty((frames, 3), order="F") for joint in stage.moved},
+        {joint: np.empty((frames, 3), order="F") for joint in stage.scaled},
+    )
+
+
+def resting(figure: Figure, mark: Array, frames: int) -> Motion:
+    """The rest pose on a mark."""
+    rest = figure.rest_motion.moved(mark)
+    return rest.at(np.zeros(frames, dtype=np.intp))
+
+
+def _complete(motion: Motion, stage: StagedFigure) -> Motion:
+    """Give every moved joint a move, and every scaled one a scale: as it rests where this clip leaves
+    it alone."""
+    missing = stage.moved - set(motion.moves)
+    plain = stage.scaled - set(motion.scales)
+    if not missing and not plain:
+        return motion
+    frames, offsets = motion.frames, stage.figure.offsets
+    still = {joint: by_runs(np.tile(offsets[joint], (frames, 1))) for joint in missing}
+    unscaled = {joint: np.ones((frames, 3), order="F") for joint in plain}
+    return replace(motion, moves={**motion.moves, **still}, scales={**motion.scales, **unscaled})
+
+
+def _put(motion: Motion, places: Index, poses: Motion) -> None:
+    where = _as_slice(places)
+    motion.travel[where] = poses.travel
+    motion.root_move[where] = poses.root_move
+    motion.rotations[where] = poses.rotations
+    for joint, move in motion.moves.items():
+        move[where] = poses.moves[joint]
+    for joint, scale in motion.scales.items():
+        scale[where] = poses.scales[joint]
+
+
+def _as_slice(places: Index) -> slice | Index:
+    """Neighbouring places as a slice: copying a run is much faster than scattering one."""
+    first, last = int(places[0]), int(places[-1])
+    return slice(first, last + 1) if last - first + 1 == len(places) else places
