@@ -60,7 +60,8 @@ def lane_plants(lane: StagedLane, window: Span) -> list[Plant]:
             continue
         own = plants_of(lane.bodies[place], stint, lane.ratios[place], window)
         if before is not None and before.end >= stint.start:
-            found = joined_plants(found, own, handover_time(before, stint))
+            overlap = Span(stint.start, before.end)
+            found = joined_plants(found, own, overlap, handover_time(before, stint))
         else:
             found = [*found, *own]
         before = stint

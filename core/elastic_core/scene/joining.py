@@ -17,17 +17,19 @@ from .timing import mean_pace, room_in_stint, source_of
 
 MOST_FRAMES = 300
 # Of a clip that plays once, where only its end or its start is looked at: so much of it, or so little.
-END_SHARE, LEAST_END_FRAMES = 1 / 3, 24
+END_SHARE, LEAST_END_FRAMES = 1 / 3, 12
 LEAST_HANDOVER_FRAMES, USUAL_HANDOVER_FRAMES, MOST_HANDOVER_FRAMES = 4, 8, 24
 
 
 @dataclass(frozen=True)
 class Part:
-    """A stint, what it plays, and its source frames per scene frame."""
+    """A stint, what it plays, and its source frames per scene frame; until `free_from` it is joined to
+    the one before."""
 
     stint: Stint
     body: BodyPerformance
     ratio: float
+    free_from: float = -np.inf
 
     def source(self, at: float) -> float:
         """What it shows at a moment of its lane, in its source's frames."""
@@ -118,7 +120,7 @@ def handover_frames(outgoing: Part, incoming: Part, place: JoinPlace) -> int:
 def _rows(part: Part, now: float, ends_only: bool) -> Array:
     """The lane frames that are looked at of an outgoing stint."""
     stint = part.stint
-    first = np.ceil(stint.start) + 1
+    first = np.ceil(max(stint.start + 1, part.free_from))
     if part.body.is_cycle:
         count = min(part.frames_per_round, MOST_FRAMES)
         start = max(first, np.floor(now - count / 2))

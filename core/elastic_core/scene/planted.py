@@ -14,6 +14,8 @@ from .timing import source_of
 
 _SIDES = ("left", "right", "middle")
 _MOST_ROUNDS = 2_000
+# So much of a join a foot goes on standing that the other stint has in the air.
+UNSHARED_SHARE = 0.25
 
 
 def plants_of(
@@ -39,12 +41,29 @@ def plants_of(
     return _touching(_merged(found, stint.span), window)
 
 
-def joined_plants(outgoing: Iterable[Plant], incoming: Iterable[Plant], at: float) -> list[Plant]:
-    """The plants of two stints, the first handing over to the second at a moment: what stands on both
-    sides of it stands on."""
-    before = [cut for plant in outgoing if (cut := clipped(plant, Span(-np.inf, at)))]
-    after = [cut for plant in incoming if (cut := clipped(plant, Span(at, np.inf)))]
-    return _merged([*before, *after], Span(-np.inf, np.inf))
+def joined_plants(
+    outgoing: Iterable[Plant], incoming: Iterable[Plant], overlap: Span, handover: float
+) -> list[Plant]:
+    """The plants of two stints through their join. What stands on both sides of the moment at which they
+    weigh the same stands on; a foot that only one of them stands on is left while that one plays
+    nearly alone, so that it has time to get there, or away."""
+    before, after = list(outgoing), list(incoming)
+    hair = 1e-6
+    leaving = [plant for plant in before if plant.end >= handover - hair]
+    coming = [plant for plant in after if plant.start <= handover + hair]
+    leaves = {plant.side for plant in leaving if plant.start <= handover + hair}
+    comes = {plant.side for plant in coming if plant.end >= handover - hair}
+    aside = UNSHARED_SHARE * overlap.length_frames
+    found: list[Plant | None] = []
+    for plant in before:
+        shared = plant in leaving and plant.side in leaves & comes
+        until = handover if shared else overlap.start + aside
+        found.append(clipped(plant, Span(-np.inf, until)))
+    for plant in after:
+        shared = plant in coming and plant.side in leaves & comes
+        since = handover if shared else overlap.end - aside
+        found.append(clipped(plant, Span(since, np.inf)))
+    return _merged([plant for plant in found if plant], Span(-np.inf, np.inf))
 
 
 def clipped(plant: Plant, span: Span) -> Plant | None:

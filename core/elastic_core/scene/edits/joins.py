@@ -158,18 +158,15 @@ def _met(
 ) -> tuple[tuple[Stint, Stint], tuple[str, ...]]:
     """Both stints as they are when they meet there, over a join of about so many frames."""
     before, stint = outgoing.stint, incoming.stint
-    in_step = stint.model_copy(
-        update={
-            "start": at,
-            "in_frame": in_frame,
-            "length_frames": stint.length_frames,
-        }
-    )
-    # How far the two have frames: the incoming one before the moment, the outgoing one after it.
-    earliest, _ = room_in_stint(incoming.body, in_step, incoming.ratio)
+    last_frame = incoming.body.length_frames - 1
+    if not incoming.body.is_cycle and not 0 <= in_frame <= last_frame:
+        raise Refusal(f"{incoming.body.name} has the frames 0 to {last_frame}.")
+    # How far the two have frames: the incoming one about the moment, the outgoing one after it.
+    here = stint.model_copy(update={"start": at, "in_frame": in_frame, "length_frames": 0.5})
+    earliest, last = room_in_stint(incoming.body, here, incoming.ratio)
     _, latest = room_in_stint(outgoing.body, before, outgoing.ratio)
-    low = max(before.start + LEAST_FRAMES, float(np.ceil(earliest - 1e-6)))
-    high = float(np.floor(latest + 1e-6))
+    low = max(before.start + LEAST_FRAMES, outgoing.free_from, float(np.ceil(earliest - 1e-6)))
+    high = float(np.floor(min(latest, last - LEAST_FRAMES) + 1e-6))
     if high < low:
         raise Refusal(f"{outgoing.body.name} ends before {incoming.body.name} could begin there.")
     start = nearest_frame(at - length / 2)
@@ -178,20 +175,16 @@ def _met(
     notes: tuple[str, ...] = ()
     if end - start < length:
         notes = (f"Only {end - start:g} frames lie in both clips there.",)
-    first = in_frame - (incoming.source(incoming.stint.start + (at - start)) - stint.in_frame)
-    moved = stint.model_copy(update={"start": start, "in_frame": first})
-    if not incoming.body.is_cycle:
-        _, last = room_in_stint(incoming.body, moved, incoming.ratio)
-        shown = incoming.source(stint.end)
-        pace = mean_pace(stint) * incoming.ratio
-        if pace > 0 and np.isfinite(last):
-            # As much of the clip's end plays as did before.
-            wanted = nearest_frame((shown - first) / pace)
-            length_frames = min(max(LEAST_FRAMES, wanted), max(LEAST_FRAMES, last - start))
-            moved = moved.model_copy(update={"length_frames": length_frames})
-    least = end - start + LEAST_FRAMES
-    if moved.length_frames < least:
-        moved = moved.model_copy(update={"length_frames": least})
+    first = in_frame - (incoming.source(stint.start + (at - start)) - stint.in_frame)
+    # A cycle goes on for as long as it did, a clip that plays once to where it ended.
+    stops = stint.end + (start - stint.start)
+    pace = mean_pace(stint) * incoming.ratio
+    if not incoming.body.is_cycle and pace > 0:
+        stops = start + nearest_frame((incoming.source(stint.end) - first) / pace)
+    stops = min(max(stops, end + LEAST_FRAMES), last)
+    moved = stint.model_copy(
+        update={"start": start, "in_frame": first, "length_frames": stops - start}
+    )
     return (before.model_copy(update={"length_frames": end - before.start}), moved), notes
 
 
@@ -389,7 +382,10 @@ def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
 
 def _part(scene: Scene, material: Material, stint: Stint) -> Part:
     body = material.body(stint.source)
-    return Part(stint, body, conform(body, scene))
+    lane, _ = scene.find(stint.id)
+    place = lane.stints.index(stint)
+    joined_until = lane.stints[place - 1].end if place else -np.inf
+    return Part(stint, body, conform(body, scene), joined_until)
 
 
 RULES: Rules = {
