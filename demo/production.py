@@ -6,6 +6,8 @@ from pathlib import Path
 from elastic_core.beats import Beat
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.figure import Figure
+from elastic_core.join.alignment import Alignment
+from elastic_core.join.where import Planted
 from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from elastic_core.scene.material import Material
@@ -15,6 +17,14 @@ from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
 from .others import flap_clip, glide_clip, turn_clip
 
 PRODUCTION = "The Last Lamp"
+# Each laid where it joins the one before best: the foot that both stand on, held.
+ODO_JOINED: tuple[tuple[str, str, int, int, int, Planted], ...] = (
+    ("look-back", "Look back", 62, 98, 0, "both"),
+    ("amble", "Amble", 90, 170, 1, "left"),
+    ("hurry", "Hurry", 162, 230, -1, "left"),
+    ("reach", "Reach and light", 215, 272, 7, "right"),
+    ("stand-2", "Stand", 264, 288, -5, "both"),
+)
 FIGURES = Path(__file__).parent / "figures"
 
 
@@ -59,22 +69,25 @@ def other_clips(gull: Figure, gull_id: str, capstan: Figure, capstan_id: str) ->
 
 
 def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
-    """Odo on his rounds: he stands, ambles, hears it, hurries, and stands; the gull goes with him.
+    """Odo on his rounds: he hears something, ambles on, hurries, and lights the lamp; the gull goes with
+    him. His joins are those that laying each clip next to the one before finds.
 
     Frames from 0. `figures` and `clips` give the ids that their names have.
     """
     odo_does = (
-        Stint(id="stand-1", source=ClipSource(id=clips["Stand"]), start=0, length_frames=60),
-        Stint(id="amble", source=ClipSource(id=clips["Amble"]), start=48, length_frames=102),
-        # In step with the amble: its left foot comes down as the amble's does.
-        Stint(
-            id="hurry",
-            source=ClipSource(id=clips["Hurry"]),
-            start=138,
-            length_frames=90,
-            in_frame=12,
+        Stint(id="stand-1", source=ClipSource(id=clips["Stand"]), start=0, length_frames=70),
+        *(
+            Stint(
+                id=name,
+                source=ClipSource(id=clips[clip]),
+                start=start,
+                length_frames=end - start,
+                in_frame=in_frame,
+                alignment=Alignment(plant=plant),
+                holds_join=True,
+            )
+            for name, clip, start, end, in_frame, plant in ODO_JOINED
         ),
-        Stint(id="stand-2", source=ClipSource(id=clips["Stand"]), start=215, length_frames=73),
     )
     gull_does = (
         Stint(id="glide-1", source=ClipSource(id=clips["Glide"]), start=24, length_frames=60),
@@ -115,9 +128,9 @@ def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
             ),
         ),
         beats=(
-            Beat(id="rounds", name="Rounds", colour="ochre", start=0, end=86),
-            Beat(id="hears-it", name="Hears it", colour="plum", start=86, end=138),
-            Beat(id="runs", name="Runs", colour="rose", start=138, end=288),
+            Beat(id="hears-it", name="Hears it", colour="plum", start=62, end=98),
+            Beat(id="rounds", name="Rounds", colour="ochre", start=98, end=162),
+            Beat(id="runs", name="Runs", colour="rose", start=162, end=288),
         ),
     )
 

@@ -27,6 +27,7 @@ JUMP_CM = 5.0
 GROUND_CM = 1.0
 # Feet may come a little over each other in a narrow walk: a share of the leg's length.
 CROSSED_SHARE = 0.06
+# What three in a hundred of its steps exceed is a joint's habit.
 HABIT_PER_CENT = 97.0
 # A foot that covers less from one frame to the next is still, whatever it adds up to.
 STILL_METRES = 2e-4
@@ -52,25 +53,28 @@ def turns_between(rotations: Array) -> Array:
     return rotation.vector(rotation.multiply(rotation.conjugate(rotations[:-1]), rotations[1:]))
 
 
-def sudden(steps: Array, partners: Index) -> Array:
-    """How far each step is from what the steps before and after it explain, by the nearer of the two,
-    beyond what the same joint and its mirror partner do elsewhere. [n, joints, 3] → [n, joints], in the
-    steps' own unit. partners [joints]: the place of each joint's partner, or its own.
+def sudden(steps: Array) -> Array:
+    """How far each step is from what the steps before and after it explain, by the nearer of the two.
+    [n, joints, 3] → [n, joints], in the steps' own unit.
 
     Fast action comes and goes over some frames, so one neighbour is like it; a jump is like neither.
-    A joint that is thrown about in every step of a run (a knee, as its foot lands) does so by habit:
-    what three in a hundred of its steps exceed is taken off.
     """
-    count = len(steps)
-    if count < 2:
-        return np.zeros(steps.shape[:-1])
-    apart = np.linalg.norm(np.diff(steps, axis=0), axis=-1)
     nearer = np.full(steps.shape[:-1], np.inf)
+    apart = np.linalg.norm(np.diff(steps, axis=0), axis=-1)
     nearer[1:] = apart
     nearer[:-1] = np.minimum(nearer[:-1], apart)
-    both = np.concatenate([nearer, nearer[:, partners]])
+    return nearer if len(steps) > 1 else np.zeros_like(nearer)
+
+
+def beyond_habit(jolts: Array, partners: Index) -> Array:
+    """What is sudden beyond what the same joint and its mirror partner do elsewhere: a knee that is
+    thrown about in every step of a run, as its foot lands, does so by habit. [n, joints] → the same;
+    partners [joints]: the place of each joint's partner, or its own."""
+    if not len(jolts):
+        return jolts
+    both = np.concatenate([jolts, jolts[:, partners]])
     habit = np.percentile(both, HABIT_PER_CENT, axis=0, method="lower")
-    beyond: Array = np.maximum(nearer - habit, 0.0)
+    beyond: Array = np.maximum(jolts - habit, 0.0)
     return beyond
 
 

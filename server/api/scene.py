@@ -1,23 +1,30 @@
 """The scene room: the desk, edits, frames, and files out."""
 
+import json
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
+from numpy.typing import NDArray
 
 from documents import editing
 from documents.kinds import Opened
 from documents.memory import memory
 from documents.models import Document
 from documents.opening import opened
+from elastic_core.clock import Span
 from elastic_core.formats import bvh
-from elastic_core.formats.frame_pack import pack_frames
+from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
+from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
-from elastic_core.scene.evaluate import frames_of, layers_of
+from elastic_core.scene.evaluate import FigureFrames, frames_of, layers_of
+from elastic_core.scene.join_report import JoinReport, join_report
+from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
 from scenes.kinds import SCENE
 
@@ -25,7 +32,18 @@ from .access import document
 from .downloads import download
 from .packs import pack_response, picked_frames
 from .rooms import Room, routes_of
-from .schemas import EditOutcome, EditWanted, FrameNumber, FramesWanted, SceneView
+from .schemas import (
+    ChecksWanted,
+    EditOutcome,
+    EditWanted,
+    FrameNumber,
+    FramesWanted,
+    JoinMapWanted,
+    JoinPairWanted,
+    JoinWanted,
+    LaneChecks,
+    SceneView,
+)
 
 
 def _shown(row: Document, now: Opened[Scene], known: Opened[Scene] | None) -> dict[str, Any]:
@@ -61,11 +79,7 @@ router = routes_of(ROOM)
 @router.post("/{uuid:document_id}/frames", response=None)
 def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> HttpResponse:
     """A frame pack of every figure; as it would be after an edit, for those who could make it."""
-    found, _ = document(request, SCENE.key, document_id, to_change=wanted.edit is not None)
-    if wanted.edit is None:
-        staged = opened(found, wanted.revision)
-    else:
-        staged = editing.preview(found, wanted.edit).opened
+    staged = _opened(request, document_id, wanted)
     scene, material = staged.document, staged.made_of
     end = min(wanted.end, scene.played_frames)
     picked = picked_frames(wanted.start, end, wanted.step)
@@ -79,6 +93,88 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
     )
     return pack_response(request, packed, passing=wanted.edit is not None)
+
+
+@router.post("/{uuid:document_id}/join", response=JoinReport)
+def read_join(request: HttpRequest, document_id: UUID, wanted: JoinWanted) -> JoinReport:
+    """What the join before a stint does to the performance, and where that is worst."""
+    now = _opened(request, document_id, wanted)
+    return join_report(now.document, now.made_of, wanted.stint)
+
+
+@router.post("/{uuid:document_id}/join-map", response=None)
+def read_join_map(request: HttpRequest, document_id: UUID, wanted: JoinMapWanted) -> HttpResponse:
+    """Where a stint could meet the one before it: every pair of frames, and the best of them, as a
+    frame pack."""
+    now = _opened(request, document_id, wanted)
+    scene, material = now.document, now.made_of
+    found = search(scene, material, wanted.stint, ends_only=not wanted.whole)
+    at, in_frame = now_at(scene, material, wanted.stint)
+    arrays: dict[str, NDArray[Any]] = {
+        "score": (found.found.score * 100).astype(np.float32),
+        "out_frames": found.out_frames.astype(np.float32),
+        "in_frames": found.in_frames.astype(np.float32),
+        "out_feet": found.outgoing.feet.astype(np.uint8),
+        "in_feet": found.incoming.feet.astype(np.uint8),
+    }
+    best = [
+        {
+            "at": place.at,
+            "in_frame": place.in_frame,
+            "score_cm": place.score_metres * 100,
+            "planted": place.planted,
+        }
+        for place in found.best
+    ]
+    metadata = {
+        "content": now.content,
+        "best": json.dumps(best),
+        "now": json.dumps({"at": at, "in_frame": in_frame}),
+    }
+    return pack_response(request, pack(arrays, metadata), passing=wanted.edit is not None)
+
+
+@router.post("/{uuid:document_id}/join-pair", response=None)
+def read_join_pair(request: HttpRequest, document_id: UUID, wanted: JoinPairWanted) -> HttpResponse:
+    """Both poses of a place to join, laid on each other: a frame pack of two frames, the outgoing one's
+    first, under the figure's name."""
+    now = _opened(request, document_id, wanted)
+    scene = now.document
+    lane, _ = scene.find(wanted.stint)
+    pair = pair_at(scene, now.made_of, wanted.stint, wanted.at, wanted.in_frame, wanted.plant)
+    shown = FigureFrames(scene.figure(lane.figure), pair.motion, pair.placed)
+    return pack_response(request, pack_frames([shown], {"content": now.content}), passing=True)
+
+
+@router.post("/{uuid:document_id}/checks", response=list[LaneChecks])
+def read_checks(request: HttpRequest, document_id: UUID, wanted: ChecksWanted) -> list[LaneChecks]:
+    """The check strips: the frames of every lane of a body at which something is off."""
+    found, _ = document(request, SCENE.key, document_id)
+    now = opened(found, wanted.revision)
+    scene, material = now.document, now.made_of
+    end = min(wanted.end, scene.laid_frames)
+    picked_frames(wanted.start, end)
+    span = Span(wanted.start, end)
+    return memory.made(
+        ("checks", now.content, wanted.start, end),
+        lambda: [
+            LaneChecks(lane=lane.id, marks=marks_of(scene, material, lane, span))
+            for lane in scene.lanes
+            if lane.target.kind == "body" and end > wanted.start
+        ],
+        lambda checks: 1_000 + 400 * sum(len(lane.marks) for lane in checks),
+    )
+
+
+def _opened(
+    request: HttpRequest, document_id: UUID, wanted: FramesWanted | JoinWanted
+) -> Opened[Scene]:
+    """The scene as it is to be looked at; as it would be after an edit only for those who could make
+    it."""
+    found, _ = document(request, SCENE.key, document_id, to_change=wanted.edit is not None)
+    if wanted.edit is None:
+        return opened(found, wanted.revision)
+    return editing.preview(found, wanted.edit).opened
 
 
 @router.get("/{uuid:document_id}/bvh", response=None)

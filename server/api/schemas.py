@@ -17,8 +17,10 @@ from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
 from elastic_core.formats.bvh_motion import LARGEST_UNIT_METRES, SMALLEST_UNIT_METRES
 from elastic_core.frozen import Shown
-from elastic_core.names import Name
-from elastic_core.quantities import MOST_FRAMES
+from elastic_core.join.where import Planted
+from elastic_core.names import Id, Name
+from elastic_core.quantities import MOST_FRAMES, Frame
+from elastic_core.scene.checks import LaneMark
 from elastic_core.scene.desk import Desk
 from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
@@ -396,6 +398,43 @@ class FramesWanted(Schema):
     step: int = Field(default=1, ge=1, le=MOST_FRAMES)
     edit: SceneEdit | None = None
     revision: RevisionNumber | None = None
+
+
+class JoinWanted(Schema):
+    """The join before a stint; with `edit`, as it would be after it; of an earlier `revision`."""
+
+    stint: Id
+    edit: SceneEdit | None = None
+    revision: RevisionNumber | None = None
+
+
+class JoinMapWanted(JoinWanted):
+    """Of clips that play once only the end and the start are looked at, or with `whole` all of them."""
+
+    whole: bool = False
+
+
+class JoinPairWanted(JoinWanted):
+    """The outgoing stint at a lane frame and a source frame of the incoming one, laid on each other."""
+
+    at: Frame
+    in_frame: Frame
+    plant: Planted = "none"
+
+
+class ChecksWanted(Schema):
+    """Lane frames `[start, end)` from 0, of an earlier `revision` where asked."""
+
+    start: FrameFromStart
+    end: FrameFromStart
+    revision: RevisionNumber | None = None
+
+
+class LaneChecks(Shown):
+    """What is off on a lane; empty where it is clean."""
+
+    lane: str
+    marks: list[LaneMark]
 
 
 class BenchView(DocumentView):

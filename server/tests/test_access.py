@@ -92,6 +92,10 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", SCENE + "/redo", {"base_revision": 1}, CHANGE),
     ("post", SCENE + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
     ("post", SCENE + "/frames", {"start": 0, "end": 4}, READ),
+    ("post", SCENE + "/join", {"stint": "hurry"}, READ),
+    ("post", SCENE + "/join-map", {"stint": "hurry"}, READ),
+    ("post", SCENE + "/join-pair", {"stint": "hurry", "at": 166, "in_frame": 3}, READ),
+    ("post", SCENE + "/checks", {"start": 0, "end": 48}, READ),
     ("get", SCENE + "/bvh?figure=odo", None, READ),
     ("get", SCENE + "/file", None, READ),
 ]

@@ -65,7 +65,7 @@ def test_a_change_shows_in_the_scene_and_one_undo_takes_it_back(
     owner: Client, demo: Demo, amble: str
 ) -> None:
     scene = owner.get(demo.url).json()
-    wanted = {"start": 60, "end": 84, "step": 1}
+    wanted = {"start": 100, "end": 124, "step": 1}
     before, metadata = positions(owner, demo.url + "/frames", wanted, "odo")
     made = edit(owner, amble, BOW).json()
     assert made["label"] == "Key Chest at 6"

@@ -53,6 +53,13 @@ def test_a_preview_of_a_scene_costs_few_queries(demo: Demo, owner: Client) -> No
     assert queries(lambda: post(owner, f"{demo.url}/frames", wanted)) <= PREVIEW_QUERIES
 
 
+def test_a_joins_read_outs_while_it_is_drawn_cost_few_queries(demo: Demo, owner: Client) -> None:
+    longer = {"kind": "set_join", "stint": "hurry", "length_frames": 12}
+    wanted = {"stint": "hurry", "edit": longer}
+    assert queries(lambda: post(owner, f"{demo.url}/join", wanted)) <= PREVIEW_QUERIES
+    assert queries(lambda: post(owner, f"{demo.url}/join-map", wanted)) <= PREVIEW_QUERIES
+
+
 def test_a_preview_on_the_bench_costs_few_queries(demo: Demo, owner: Client) -> None:
     amble = f"/api/clips/{demo.document('clip', 'Amble').pk}"
     body = {"edit": BOW, "base_revision": 1, "preview": True}

@@ -32,7 +32,7 @@ def test_a_clip_is_renamed_and_every_scene_follows(demo: Demo, owner: Client) ->
     amble = demo.document("clip", "Amble")
     assert send(owner, "patch", path(amble), {"name": " Slow amble "}).status_code == 200
     names = [s["name"] for s in owner.get(demo.url).json()["desk"]["lanes"][0]["stints"]]
-    assert names == ["Stand", "Slow amble", "Hurry", "Stand"]
+    assert names == ["Stand", "Look back", "Slow amble", "Hurry", "Reach and light", "Stand"]
     history = owner.get(path(amble, "/history")).json()
     assert [(row["number"], row["label"], row["stands"]) for row in history] == [
         (2, "Rename to Slow amble", True),
@@ -48,7 +48,7 @@ def test_tags_and_the_archive_leave_the_history_alone(demo: Demo, owner: Client)
     card = shelf_of(owner, demo, "clips")["Amble"]
     assert (card["tags"], card["archived"]) == (["walk", "slow walk"], True)
     # Scenes that use it go on.
-    assert len(owner.get(demo.url).json()["desk"]["lanes"][0]["stints"]) == 4
+    assert len(owner.get(demo.url).json()["desk"]["lanes"][0]["stints"]) == 6
     send(owner, "patch", path(amble), {"archived": False})
     assert shelf_of(owner, demo, "clips")["Amble"]["archived"] is False
     assert amble.revisions.count() == 1
@@ -63,9 +63,9 @@ def test_a_copy_has_a_history_of_its_own(demo: Demo, owner: Client) -> None:
     ]
     made = Document.objects.get(pk=copies[0]["id"])
     assert (made.tags, made.head) == (["dusk"], 1)
-    assert Use.objects.filter(document=made).count() == 9
+    assert Use.objects.filter(document=made).count() == 11
     view = owner.get(f"/api/scenes/{made.pk}").json()
-    assert (view["name"], len(view["desk"]["lanes"][0]["stints"])) == (copies[0]["name"], 4)
+    assert (view["name"], len(view["desk"]["lanes"][0]["stints"])) == (copies[0]["name"], 6)
 
 
 def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -> None:
@@ -82,13 +82,15 @@ def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -
     # Undo can still bring it back, so it stays.
     assert refusal(hurry).startswith("“Hurry” is used in earlier steps of “Sc 04 Quay at dusk”")
     assert "is used in “Sc 04" in refusal(odo)
-    reach = demo.document("clip", "Reach and light")
-    assert send(owner, "delete", path(reach)).status_code == 200
-    assert "Reach and light" not in shelf_of(owner, demo, "clips")
+    startle = demo.document("clip", "Startle")
+    assert send(owner, "delete", path(startle)).status_code == 200
+    assert "Startle" not in shelf_of(owner, demo, "clips")
     # The scene is used by nothing; once it is gone, nothing holds the clip.
     assert send(owner, "delete", path(demo.scene)).status_code == 200
     assert send(owner, "delete", path(hurry)).status_code == 200
-    assert refusal(odo).startswith("“Odo” is moved by “Amble”, “Look back”, “Stand” and 1 more.")
+    assert refusal(odo).startswith(
+        "“Odo” is moved by “Amble”, “Look back”, “Reach and light” and 1 more."
+    )
 
 
 def test_any_revision_can_be_looked_at_and_gone_back_to(demo: Demo, owner: Client) -> None:
@@ -142,7 +144,7 @@ def test_a_scene_file_brings_all_it_needs_elsewhere(demo: Demo, owner: Client) -
     user = Membership.objects.get(production_id=demo.production).user
     Membership.objects.create(production=elsewhere, user=user, role="owner")
     back = open_file(owner, elsewhere.pk, file).json()
-    assert back["says"] == ["3 new figures came with it.", "6 new clips came with it."]
+    assert back["says"] == ["3 new figures came with it.", "8 new clips came with it."]
 
     def frames(scene: object) -> bytes:
         wanted = {"start": 0, "end": 288, "step": 9}

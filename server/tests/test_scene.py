@@ -19,8 +19,8 @@ from library import shelf
 from .conftest import Demo, edit
 
 REPEAT = {"kind": "trim_stint", "stint": "stand-2", "edge": "end", "frame": 320}
-OTHERS = ("Gull", "Flap", "Glide", "Capstan", "Turn")
-MOVE = {"kind": "move_stint", "stint": "stand-2", "start": 220}
+OTHERS = ("Look back", "Reach and light", "Gull", "Flap", "Glide", "Capstan", "Turn")
+MOVE = {"kind": "move_stint", "stint": "stand-2", "start": 266}
 
 
 def positions(data: bytes, figure: str = "odo") -> np.ndarray:
@@ -43,13 +43,24 @@ def test_the_demo_scene_stands_on_the_desk(demo: Demo, owner: Client) -> None:
     assert (view["name"], view["revision"], view["undo"]) == ("Sc 04 Quay at dusk", 1, None)
     stints = view["desk"]["lanes"][0]["stints"]
     assert [(s["name"], s["start"], s["end"]) for s in stints] == [
-        ("Stand", 0, 60),
-        ("Amble", 48, 150),
-        ("Hurry", 138, 228),
-        ("Stand", 215, 288),
+        ("Stand", 0, 70),
+        ("Look back", 62, 98),
+        ("Amble", 90, 170),
+        ("Hurry", 162, 230),
+        ("Reach and light", 215, 272),
+        ("Stand", 264, 288),
     ]
-    assert stints[1]["cycles"] == pytest.approx(4.25)
-    assert len(view["desk"]["lanes"][0]["joins"]) == 3
+    assert stints[2]["cycles"] == pytest.approx(80 / 24)
+    joins = view["desk"]["lanes"][0]["joins"]
+    assert len(joins) == 5
+    assert all(join["holds_feet"] for join in joins)
+    assert [join["alignment"]["plant"] for join in joins] == [
+        "both",
+        "left",
+        "left",
+        "right",
+        "both",
+    ]
 
 
 def test_an_edit_is_one_revision_with_its_label(demo: Demo, owner: Client) -> None:

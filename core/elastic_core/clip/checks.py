@@ -4,7 +4,17 @@ import numpy as np
 
 from ..anatomy import legs_of
 from ..arrays import Array
-from ..checks import Mark, crossings, in_order, jumps, slides, sudden, sunk, turns_between
+from ..checks import (
+    Mark,
+    beyond_habit,
+    crossings,
+    in_order,
+    jumps,
+    slides,
+    sudden,
+    sunk,
+    turns_between,
+)
 from ..cycle.mirror import partners
 from ..figure import Figure, Placed, forward
 from ..foot import foot_of
@@ -21,8 +31,8 @@ def marks_of_clip(figure: Figure, playable: PlayableClip) -> list[Mark]:
     motion = playable.at(source(np.arange(playable.length_frames, dtype=np.float64)))
     placed = forward(figure, motion)
     sides = partners(figure)
-    turns = np.degrees(sudden(turns_between(motion.rotations), sides))
-    steps = sudden(np.diff(placed.positions, axis=0), sides)
+    turns = np.degrees(beyond_habit(sudden(turns_between(motion.rotations)), sides))
+    steps = beyond_habit(sudden(np.diff(placed.positions, axis=0)), sides)
     marks = [
         *slides(figure, placed, playable.plants, 0),
         *jumps(figure.names, turns, steps, 1),

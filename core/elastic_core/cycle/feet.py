@@ -49,10 +49,13 @@ def hold_feet(
     plants: Sequence[Plant],
     round_: tuple[int, Array] | None,
     seen: Mapping[Plant, Span] = NOWHERE_ELSE,
+    *,
+    above_floor: bool = False,
 ) -> Held:
     """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3].
 
-    A plant stands where it does on the average of its frames, or of those of them that are `seen`.
+    A plant stands where it does on the average of its frames, or of those of them that are `seen`. With
+    `above_floor` no sole of a leg that is held comes under the floor it rests on, in the air too.
     """
     held = [plant for plant in plants if plant.held]
     if not held:
@@ -70,7 +73,10 @@ def hold_feet(
             lies = laid(figure, lies, placed, foot, rolled)
             targets.append((leg, rolled.ankle))
         elif own:
-            targets.append((leg, _ankle_targets(figure, placed, leg, own, round_, seen)))
+            target = _ankle_targets(figure, placed, leg, own, round_, seen)
+            if above_floor and foot:
+                target[:, 1] += _under_floor(figure, foot, placed, target)
+            targets.append((leg, target))
     if not targets:
         return Held(motion, 0.0, 0)
     motion = lies
@@ -229,6 +235,15 @@ def _carried(carry: Array, points: Array) -> Array:
     """Points [n, 3] set down elsewhere on the ground: carry [3] or [n, 3]."""
     x, z = ground.turn(carry[..., 2], points[:, 0], points[:, 2])
     return np.stack([carry[..., 0] + x, points[:, 1], carry[..., 1] + z], axis=-1)
+
+
+def _under_floor(figure: Figure, foot: Foot, placed: Placed, ankle: Array) -> Array:
+    """How far a sole is under the floor it rests on, with its ankle there. [frames] metres."""
+    carried = ankle[:, 1] - placed.positions[:, foot.ankle, 1]
+    heights = foot.soles(placed)[..., 1] + carried[:, None]
+    rests = np.minimum(foot.soles(figure.at_rest)[..., 1], 0.0)
+    under: Array = np.maximum(0.0, (rests - heights).max(axis=1))
+    return under
 
 
 def _released(share: Array) -> Array:

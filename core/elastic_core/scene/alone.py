@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from ..arrays import Array, Index
-from ..checks import turns_between
+from ..checks import sudden, turns_between
 from ..clock import Span
 from ..figure import Placed, forward
 from ..moments import LaneTime, lane_time
@@ -45,6 +45,16 @@ class LaneAlone:
         turned = np.degrees(np.linalg.norm(turns - expected_turns, axis=-1))
         moved = np.linalg.norm(steps - expected_steps, axis=-1)
         return turned, moved
+
+    @cached_property
+    def jolts(self) -> Array:
+        """How far each joint moves from each frame to the next as neither its clips explain nor the
+        motion before and after: a foot that catches up with the other clip's does so in a few frames,
+        fast but not at once. [frames − 1, joints] metres."""
+        least: Array = np.minimum(
+            self.beyond_clips[1], sudden(np.diff(self.placed.positions, axis=0))
+        )
+        return least
 
     def _expected(self, turns: tuple[int, ...], steps: tuple[int, ...]) -> tuple[Array, Array]:
         """What the clips that play do by themselves between the frames, by their weights."""

@@ -60,11 +60,10 @@ def _marks(stage: StagedFigure, lane: StagedLane, span: Span) -> list[Mark]:
     first = min(span.start - 1, *(plant.start for plant in plants), span.start - 1)
     last = max(span.end + 1, *(plant.end for plant in plants), span.end + 1)
     shown = alone(stage, lane, Span(first, last))
-    turned, moved = shown.beyond_clips
     names = stage.figure.names
     marks = [
         *slides(stage.figure, shown.placed, plants, shown.first),
-        *jumps(names, turned, moved, shown.first + 1),
+        *jumps(names, shown.beyond_clips[0], shown.jolts, shown.first + 1),
         *crossings(stage.figure, shown.placed, shown.first),
         *sunk(stage.figure, shown.placed, shown.first),
         *_swapped(shown, span),

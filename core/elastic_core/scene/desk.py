@@ -10,12 +10,13 @@ from ..budget import take
 from ..colour import Colour
 from ..figure import Figure
 from ..frozen import Shown
+from ..join.alignment import Alignment
 from ..moments import lane_time
 from ..performance import Performance
 from .cast import StintSource, Target
 from .document import Backdrop, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
-from .join import incoming_weight
+from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
 from .planted import plants_of
 from .timing import conform, room_in_clip, scene_times_of, source_at
@@ -58,19 +59,24 @@ class DeskStint(Shown):
     earliest: float | None
     latest: float | None
     nailed: bool
+    holds_feet: bool
     plants: list[DeskPlant]
     rests: list[str]
     made: Stint
 
 
 class DeskJoin(Shown):
-    """Where one stint hands over to the next; `weights` are the incoming one's, evenly over it."""
+    """Where one stint hands over to the next; `weights` are the incoming one's, evenly over it. `steps`
+    says how many steps it lasts, where both go round."""
 
     outgoing: str
     incoming: str
     start: float
     end: float
     shape: JoinShape
+    alignment: Alignment
+    holds_feet: bool
+    steps: float | None
     weights: list[float]
 
 
@@ -154,7 +160,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
             _stint(scene, stint, material.performance(stint.source), figure)
             for stint in lane.stints
         ],
-        joins=[_join(a, b) for a, b in lane.neighbours() if a.end > b.start],
+        joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
         gaps=_gaps(scene, lane),
     )
 
@@ -207,6 +213,7 @@ def _stint(
         earliest=float(earliest) if np.isfinite(earliest) else None,
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
+        holds_feet=stint.holds_feet,
         plants=[
             DeskPlant(side=plant.side, **asdict(feet[plant.side]), start=plant.start, end=plant.end)
             for plant in plants_of(performance, stint, conform(performance, scene))
@@ -240,7 +247,7 @@ def _cycle_starts(
     return sorted(time for time in starts if stint.start + 1e-6 < time < stint.end - 1e-6)
 
 
-def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:
+def _join(scene: Scene, material: Material, outgoing: Stint, incoming: Stint) -> DeskJoin:
     times = lane_time(np.linspace(incoming.start, outgoing.end, _SHAPE_POINTS))
     return DeskJoin(
         outgoing=outgoing.id,
@@ -248,8 +255,25 @@ def _join(outgoing: Stint, incoming: Stint) -> DeskJoin:
         start=incoming.start,
         end=outgoing.end,
         shape=incoming.shape,
+        alignment=incoming.alignment,
+        holds_feet=incoming.holds_join,
+        steps=_steps(scene, material, outgoing, incoming),
         weights=[float(weight) for weight in incoming_weight(outgoing, incoming, times)],
     )
+
+
+def _steps(scene: Scene, material: Material, outgoing: Stint, incoming: Stint) -> float | None:
+    """How many steps both go through in the overlap, on the average; nothing where one plays once."""
+    rounds = []
+    for stint in (outgoing, incoming):
+        performance = material.performance(stint.source)
+        if not performance.is_cycle:
+            return None
+        start, end = (
+            source_at(scene, performance, stint, at) for at in (incoming.start, outgoing.end)
+        )
+        rounds.append(abs(end - start) / performance.length_frames)
+    return STEPS_A_ROUND * sum(rounds) / 2
 
 
 def _gaps(scene: Scene, lane: Lane) -> list[DeskGap]:

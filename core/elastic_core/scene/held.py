@@ -116,7 +116,7 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
         for plant, span in shifted.items()
         if span is not None
     }
-    done = hold_feet(stage.figure, bare, list(shifted), None, seen).motion
+    done = hold_feet(stage.figure, bare, list(shifted), None, seen, above_floor=True).motion
     joints = _joints(stage.figure)
     weight = _near(frames, [plant for plant, _ in held])
     still = np.array(rotation.IDENTITY)

@@ -8,6 +8,8 @@ from ..moments import LaneTime
 from .document import JoinShape, Stint
 from .timing import last_frame
 
+# A round of a walk or a run has a left step and a right one.
+STEPS_A_ROUND = 2
 # Halves, quarters and eighths of an overlap are looked at exactly.
 _LOOKED_AT = 257
 

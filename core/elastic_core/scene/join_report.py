@@ -6,6 +6,7 @@ import numpy as np
 
 from .. import ground
 from ..arrays import Array
+from ..checks import GROUND_CM, JUMP_CM, sunk
 from ..clip.document import Plant
 from ..clock import Span
 from ..cycle.feet import steps_of_plant
@@ -21,6 +22,8 @@ from .staging import StagedFigure, StagedLane, met_at, staged_with
 
 # Of a plant that goes on and on, so much beyond the join is looked at.
 MARGIN_FRAMES = 2.0
+# A join is clean while it does no more than this.
+CLEAN_JUMP_DEGREES, CLEAN_SLIDE_CM, CLEAN_LOWERED_CM = 8.0, 0.5, 3.0
 
 
 class Worst(Shown):
@@ -71,7 +74,7 @@ class Met:
         return Span(min(stint.start, before.end), max(stint.start, before.end))
 
 
-def met(scene: Scene, material: Material, stint_id: str) -> Met:
+def join_of(scene: Scene, material: Material, stint_id: str) -> Met:
     """A stint of a body lane where it meets the one before it. Raises Refusal where it meets none."""
     lane, stint = scene.find(stint_id)
     place = lane.stints.index(stint)
@@ -88,15 +91,41 @@ def join_report(scene: Scene, material: Material, stint_id: str) -> JoinReport:
 
     Raises Refusal where it meets none.
     """
-    return report_of(met(scene, material, stint_id))
+    return report_of(join_of(scene, material, stint_id))
 
 
 def report_of(join: Met) -> JoinReport:
     """The read-outs of a join that is ready to play."""
+    return _report(join, _shown(join))
+
+
+def cost_of(join: Met) -> float:
+    """How far a join is from a clean one: the worst of its read-outs, by what is still clean; 1 is just
+    clean."""
+    shown = _shown(join)
+    report = _report(join, shown)
+    sinks = sunk(join.stage.figure, shown.placed, shown.first)
+    return max(
+        report.jump.amount / CLEAN_JUMP_DEGREES,
+        float(shown.jolts.max(initial=0.0)) * 100 / JUMP_CM,
+        report.slide.amount / CLEAN_SLIDE_CM,
+        report.lowered.amount / CLEAN_LOWERED_CM,
+        max((mark.amount for mark in sinks), default=0.0) / GROUND_CM,
+        10.0 if report.swapped else 0.0,
+    )
+
+
+def _seen(join: Met) -> Span:
+    return Span(join.span.start - MARGIN_FRAMES, join.span.end + MARGIN_FRAMES)
+
+
+def _shown(join: Met) -> LaneAlone:
+    return alone(join.stage, join.lane, _seen(join))
+
+
+def _report(join: Met, shown: LaneAlone) -> JoinReport:
     lane, place, span = join.lane, join.place, join.span
     before, stint = lane.lane.stints[place - 1 : place + 1]
-    seen = Span(span.start - MARGIN_FRAMES, span.end + MARGIN_FRAMES)
-    shown = alone(join.stage, lane, seen)
     leaving, arriving = met_at(lane, lane.placements[place - 1], place)
     arrives = arriving.moved(lane.placements[place])
     turn = float(ground.nearest_turn(np.asarray(arrives.root[2] - leaving.root[2])))
@@ -105,7 +134,7 @@ def report_of(join: Met) -> JoinReport:
         incoming=stint.id,
         start=span.start,
         end=span.end,
-        slide=_slide(shown, lane_plants(lane, span), seen),
+        slide=_slide(shown, lane_plants(lane, span), _seen(join)),
         jump=_jump(shown),
         speed=_speed(shown, join.frames_per_second),
         heading_change_degrees=float(np.degrees(turn)),

@@ -712,6 +712,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Join
+         * @description What the join before a stint does to the performance, and where that is worst.
+         */
+        post: operations["api_scene_read_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/join-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Join Map
+         * @description Where a stint could meet the one before it: every pair of frames, and the best of them, as a
+         *     frame pack.
+         */
+        post: operations["api_scene_read_join_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/join-pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Join Pair
+         * @description Both poses of a place to join, laid on each other: a frame pack of two frames, the outgoing one's
+         *     first, under the figure's name.
+         */
+        post: operations["api_scene_read_join_pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Checks
+         * @description The check strips: the frames of every lane of a body at which something is off.
+         */
+        post: operations["api_scene_read_checks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{document_id}/bvh": {
         parameters: {
             query?: never;
@@ -1870,6 +1952,42 @@ export interface components {
             stands: boolean;
         };
         /**
+         * Alignment
+         * @description Which foot of the incoming clip is laid on the outgoing one's, and how the clip is turned.
+         *
+         *     Without a foot the root is laid on the root. The heading is kept (the figure goes on the way it
+         *     went), made so that both feet lie along the outgoing ones, or left as the clip was placed: as it
+         *     was made, seen from the figure's mark. `nudge` is a fine shift and turn about what is laid, as the
+         *     outgoing figure sees it.
+         */
+        Alignment: {
+            /**
+             * Plant
+             * @default none
+             * @enum {string}
+             */
+            plant: "left" | "right" | "both" | "none";
+            /**
+             * Heading
+             * @default keep
+             * @enum {string}
+             */
+            heading: "keep" | "feet" | "placed";
+            /**
+             * Nudge
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            nudge: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Beat
          * @description A named, coloured range of time, `[start, end)`.
          */
@@ -1986,7 +2104,8 @@ export interface components {
         };
         /**
          * DeskJoin
-         * @description Where one stint hands over to the next; `weights` are the incoming one's, evenly over it.
+         * @description Where one stint hands over to the next; `weights` are the incoming one's, evenly over it. `steps`
+         *     says how many steps it lasts, where both go round.
          */
         DeskJoin: {
             /** Outgoing */
@@ -2002,6 +2121,11 @@ export interface components {
              * @enum {string}
              */
             shape: "even" | "smooth" | "early" | "late";
+            alignment: components["schemas"]["Alignment"];
+            /** Holds Feet */
+            holds_feet: boolean;
+            /** Steps */
+            steps: number | null;
             /** Weights */
             weights: number[];
         };
@@ -2103,6 +2227,8 @@ export interface components {
             latest: number | null;
             /** Nailed */
             nailed: boolean;
+            /** Holds Feet */
+            holds_feet: boolean;
             /** Plants */
             plants: components["schemas"]["DeskPlant"][];
             /** Rests */
@@ -2272,8 +2398,10 @@ export interface components {
          *
          *     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
          *     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-         *     scene's rate. `nailed` is a ground placement of its own; without one the stint is chained. Without
-         *     a name or a colour of its own it has its clip's.
+         *     scene's rate. `nailed` is a ground placement of its own; without one the stint is chained, and its
+         *     `alignment` says how it is laid on the one before. Feet are held through the join with the one
+         *     before, or through the whole stint (rule 5.5). Without a name or a colour of its own it has its
+         *     clip's.
          */
         Stint: {
             /** Id */
@@ -2309,6 +2437,28 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * @default {
+             *       "plant": "none",
+             *       "heading": "keep",
+             *       "nudge": [
+             *         0,
+             *         0,
+             *         0
+             *       ]
+             *     }
+             */
+            alignment: components["schemas"]["Alignment"];
+            /**
+             * Holds Join
+             * @default false
+             */
+            holds_join: boolean;
+            /**
+             * Holds Feet
+             * @default false
+             */
+            holds_feet: boolean;
             /** Name */
             name?: string | null;
             /** Colour */
@@ -2459,7 +2609,77 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+        };
+        /**
+         * HoldFeet
+         * @description Keep planted feet where they stand, or let them go (rule 5.5); all of them without places.
+         */
+        HoldFeet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_feet";
+            /** Held */
+            held: boolean;
+            /** Places */
+            places?: number[] | null;
+        };
+        /**
+         * LayNext
+         * @description Lay a clip next to a stint, where the two join best; what follows makes room.
+         */
+        LayNext: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_next";
+            /** Stint */
+            stint: string;
+            /** Source */
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
+            /** After */
+            after: string;
+        };
+        /**
+         * MatchSteps
+         * @description Hand over in so many steps: both cycles step together through the join, and their pace goes from
+         *     the one's to the other's.
+         */
+        MatchSteps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match_steps";
+            /** Stint */
+            stint: string;
+            /** Steps */
+            steps: number;
+        };
+        /**
+         * MeetStint
+         * @description The stint before shows what it does at a lane frame, and this one meets it there with a frame of
+         *     its own source. What follows on the lane keeps its distance.
+         */
+        MeetStint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "meet_stint";
+            /** Stint */
+            stint: string;
+            /** At */
+            at: number;
+            /** In Frame */
+            in_frame: number;
+            /** Length Frames */
+            length_frames?: number | null;
+            /** Plant */
+            plant?: ("left" | "right" | "both" | "none") | null;
         };
         /**
          * MoveCut
@@ -2762,7 +2982,8 @@ export interface components {
         };
         /**
          * SetJoin
-         * @description The length or the shape of the overlap in which the stint before hands over to this one.
+         * @description The length or the shape of the overlap in which the stint before hands over to this one; and how
+         *     this one is laid on that. What is left out stays.
          */
         SetJoin: {
             /**
@@ -2776,6 +2997,18 @@ export interface components {
             length_frames?: number | null;
             /** Shape */
             shape?: ("even" | "smooth" | "early" | "late") | null;
+            /** Plant */
+            plant?: ("left" | "right" | "both" | "none") | null;
+            /** Heading */
+            heading?: ("keep" | "feet" | "placed") | null;
+            /** Nudge */
+            nudge?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Holds Feet */
+            holds_feet?: boolean | null;
         };
         /**
          * SetLane
@@ -2982,7 +3215,141 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * JoinReport
+         * @description A join's read-outs, in lane frames from 0.
+         *
+         *     slide           the most that a planted foot covers in the join, cm
+         *     jump            the most that a joint turns from one frame to the next beyond what both clips do,
+         *                     degrees
+         *     speed           the greatest change of the root's speed over the ground from one frame to the next,
+         *                     metres a second
+         *     heading_change  from the outgoing figure's heading to the incoming one's where they meet, degrees
+         *     lowered         how far the root is lowered so that held feet can be reached, cm
+         *     swapped         the feet have changed places: the legs would cross
+         */
+        JoinReport: {
+            /** Outgoing */
+            outgoing: string;
+            /** Incoming */
+            incoming: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            slide: components["schemas"]["Worst"];
+            jump: components["schemas"]["Worst"];
+            speed: components["schemas"]["Worst"];
+            /** Heading Change Degrees */
+            heading_change_degrees: number;
+            lowered: components["schemas"]["Worst"];
+            /** Swapped */
+            swapped: boolean;
+        };
+        /**
+         * Worst
+         * @description The frame and the joint at which something is greatest, in its unit.
+         */
+        Worst: {
+            /** Amount */
+            amount: number;
+            /** Frame */
+            frame: number;
+            /** Joint */
+            joint: string;
+        };
+        /**
+         * JoinWanted
+         * @description The join before a stint; with `edit`, as it would be after it; of an earlier `revision`.
+         */
+        JoinWanted: {
+            /** Stint */
+            stint: string;
+            /** Edit */
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * JoinMapWanted
+         * @description Of clips that play once only the end and the start are looked at, or with `whole` all of them.
+         */
+        JoinMapWanted: {
+            /** Stint */
+            stint: string;
+            /** Edit */
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+        };
+        /**
+         * JoinPairWanted
+         * @description The outgoing stint at a lane frame and a source frame of the incoming one, laid on each other.
+         */
+        JoinPairWanted: {
+            /** Stint */
+            stint: string;
+            /** Edit */
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** At */
+            at: number;
+            /** In Frame */
+            in_frame: number;
+            /**
+             * Plant
+             * @default none
+             * @enum {string}
+             */
+            plant: "left" | "right" | "both" | "none";
+        };
+        /**
+         * LaneChecks
+         * @description What is off on a lane; empty where it is clean.
+         */
+        LaneChecks: {
+            /** Lane */
+            lane: string;
+            /** Marks */
+            marks: components["schemas"]["LaneMark"][];
+        };
+        /**
+         * LaneMark
+         * @description Lane frames `[frame, end)` from 0 at which something is off.
+         */
+        LaneMark: {
+            /** Frame */
+            frame: number;
+            /** End */
+            end: number;
+            /** Kind */
+            kind: string;
+            /** Joint */
+            joint: string;
+            /** Amount */
+            amount: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ChecksWanted
+         * @description Lane frames `[start, end)` from 0, of an earlier `revision` where asked.
+         */
+        ChecksWanted: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
             /** Revision */
             revision?: number | null;
         };
@@ -3472,21 +3839,6 @@ export interface components {
              * @enum {string}
              */
             arms: "both" | "left" | "right" | "none";
-        };
-        /**
-         * HoldFeet
-         * @description Keep planted feet where they stand, or let them go (rule 5.5); all of them without places.
-         */
-        HoldFeet: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "hold_feet";
-            /** Held */
-            held: boolean;
-            /** Places */
-            places?: number[] | null;
         };
         /**
          * InsertKeys
@@ -5740,6 +6092,142 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinReport"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_join_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinMapWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_join_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinPairWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChecksWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaneChecks"][];
+                };
             };
             400: components["responses"]["Problem"];
             401: components["responses"]["Problem"];

@@ -17,6 +17,8 @@ from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
 from ..cast import StintSource
 from ..document import JoinShape, Lane, Scene, Stint
+from ..join import STEPS_A_ROUND
+from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
 from ..staging import placements_of
@@ -25,8 +27,10 @@ from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, replaced, s
 from .stints import TrimStint, end_of, must_fit, pushed, stint_before, trim
 
 JoinFrames = Annotated[float, Field(ge=0, le=MOST_FRAMES)]
-# A round of a walk or a run has a left step and a right one.
-STEPS_A_ROUND = 2
+# Laying a clip next to a stint tries the best few places, each over some lengths.
+# A clean one is worth many frames, and of clean ones the shorter and the more alike is taken.
+UNCLEAN_COSTS = 10.0
+PLACES_TRIED, LENGTHS_TRIED = 8, (8, 10, 12, 14, 15, 16, 17, 18, 19, 20, 21, 22, 24)
 
 
 class SetJoin(Edit):
@@ -143,14 +147,32 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
     room = lane.model_copy(update={"stints": (*lane.stints[:place], stint, *later)})
     scene = with_lane(scene, room)
     outgoing, incoming = (_part(scene, material, one) for one in (before, stint))
-    figure = material.figure(scene.figure(lane.figure).figure)
-    best = searched(figure, outgoing, incoming).best[0]
-    frames = float(handover_frames(outgoing, incoming, best))
-    met, notes = _met(outgoing, incoming, best.at, best.in_frame, frames)
-    alignment = stint.alignment.model_copy(update={"plant": best.planted})
-    update = {"alignment": alignment, "holds_join": True}
     label = f"Lay {performance.name} next to {stint_name(material, before)}"
-    return _laid(scene, room, (met[0], met[1].model_copy(update=update)), label, material, notes)
+    found: list[tuple[float, Edited]] = []
+    figure = material.figure(scene.figure(lane.figure).figure)
+    refused: Refusal | None = None
+    for spot in searched(figure, outgoing, incoming).best[:PLACES_TRIED]:
+        usual = handover_frames(outgoing, incoming, spot)
+        update = {
+            "alignment": stint.alignment.model_copy(update={"plant": spot.planted}),
+            "holds_join": True,
+        }
+        for frames in sorted({usual, *LENGTHS_TRIED}):
+            try:
+                met, notes = _met(outgoing, incoming, spot.at, spot.in_frame, float(frames))
+                laid = (met[0], met[1].model_copy(update=update))
+                edited = _laid(scene, room, laid, label, material, notes)
+            except Refusal as refusal:
+                refused = refusal
+                continue
+            cost = cost_of(join_of(edited.scene, material, edit.stint))
+            unclean = max(0.0, cost - 1.0)
+            found.append((UNCLEAN_COSTS * unclean + spot.score_metres + frames / 100, edited))
+            if not unclean:
+                break
+    if not found:
+        raise refused or Refusal("The two clips have no frames that could meet.")
+    return min(found, key=lambda one: one[0])[1]
 
 
 def _met(

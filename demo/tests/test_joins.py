@@ -1,0 +1,55 @@
+"""Odo's performance is clean: his clips join where the search finds, and nothing in them is off."""
+
+import pytest
+
+from demo.production import ODO_JOINED, demo
+from elastic_core.clock import Span
+from elastic_core.scene.cast import ClipSource
+from elastic_core.scene.checks import marks_of
+from elastic_core.scene.document import Lane, Scene
+from elastic_core.scene.edits import apply_edit
+from elastic_core.scene.edits.joins import LayNext
+from elastic_core.scene.edits.stints import DeleteStints, TrimStint
+from elastic_core.scene.join_report import join_report
+
+DEMO = demo()
+SCENE, MATERIAL = DEMO.scene, DEMO.material
+
+
+def odo(scene: Scene) -> Lane:
+    return scene.lane("odo-body")
+
+
+@pytest.mark.parametrize("lane", ["odo-body", "gull-body", "capstan-body"])
+def test_every_check_strip_is_empty(lane: str) -> None:
+    whole = Span(0, SCENE.laid_frames)
+    assert marks_of(SCENE, MATERIAL, SCENE.lane(lane), whole) == []
+
+
+@pytest.mark.parametrize("stint", [name for name, *_ in ODO_JOINED])
+def test_every_join_of_odo_is_clean(stint: str) -> None:
+    report = join_report(SCENE, MATERIAL, stint)
+    assert report.slide.amount < 0.5
+    assert report.jump.amount < 8.0
+    assert report.lowered.amount < 0.5
+    assert report.heading_change_degrees == pytest.approx(0, abs=1e-9)
+    assert not report.swapped
+
+
+@pytest.mark.parametrize(("name", "clip", "start", "_end", "in_frame", "plant"), ODO_JOINED)
+def test_laying_each_clip_next_to_the_one_before_finds_its_join(
+    name: str, clip: str, start: int, _end: int, in_frame: int, plant: str
+) -> None:
+    stints = odo(SCENE).stints
+    place = [stint.id for stint in stints].index(name)
+    gone = DeleteStints(stints=tuple(stint.id for stint in stints[place:]))
+    scene = apply_edit(SCENE, gone, MATERIAL).scene
+    if name == "look-back":
+        # He may stand a little less, so that the search has its room.
+        cut = TrimStint(stint="stand-1", edge="end", frame=54)
+        scene = apply_edit(scene, cut, MATERIAL).scene
+    laid = LayNext(stint=name, source=ClipSource(id=clip), after=stints[place - 1].id)
+    before, found = odo(apply_edit(scene, laid, MATERIAL).scene).stints[-2:]
+    assert (found.start, found.in_frame, found.alignment.plant) == (start, in_frame, plant)
+    assert found.holds_join
+    assert before.end == stints[place - 1].end
