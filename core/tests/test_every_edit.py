@@ -99,6 +99,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "nudge": st.none() | st.just((0.1, -0.2, 0.3)),
         "holds_feet": switch,
     },
+    "place_join": {"stint": stint, "root": st.just((1.0, 2.0, 0.3))},
     "meet_stint": {
         "stint": stint,
         "at": frame,
@@ -112,7 +113,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "after": stint,
     },
     "match_steps": {"stint": stint, "steps": st.integers(1, 6)},
-    "hold_feet": {"stint": stint, "holds": st.booleans()},
+    "hold_stint_feet": {"stint": stint, "holds": st.booleans()},
     "nail_stint": {
         "stint": stint,
         "nailed": st.booleans(),

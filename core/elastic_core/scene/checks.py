@@ -5,11 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..checks import Mark, crossings, in_order, jumps, slides, sunk
+from ..checks import Kind, Mark, Unit, crossings, in_order, jumps, slides, sunk
 from ..clock import Span
 from ..frozen import Shown
 from ..join.alignment import feet_swapped
 from ..moments import lane_time
+from ..sides import spoken
 from .alone import LaneAlone, alone
 from .cues import covered
 from .document import Lane, Scene
@@ -23,14 +24,15 @@ LOOKED_AT_FRAMES = 240.0
 
 
 class LaneMark(Shown):
-    """Lane frames `[frame, end)` from 0 at which something is off."""
+    """Lane frames `[frame, end)` from 0 at which something is off; `label` is the joint as one says it."""
 
     frame: int
     end: int
-    kind: str
+    kind: Kind
     joint: str
+    label: str
     amount: float
-    unit: str
+    unit: Unit
 
 
 def marks_of(scene: Scene, material: Material, lane: Lane, span: Span) -> list[LaneMark]:
@@ -47,6 +49,7 @@ def marks_of(scene: Scene, material: Material, lane: Lane, span: Span) -> list[L
             end=mark.end,
             kind=mark.kind,
             joint=mark.joint,
+            label=spoken(mark.joint),
             amount=mark.amount,
             unit=mark.unit,
         )

@@ -13,6 +13,7 @@ from ..cycle.feet import steps_of_plant
 from ..errors import Refusal
 from ..frozen import Shown
 from ..join.alignment import feet_swapped
+from ..sides import spoken
 from .alone import LaneAlone, alone
 from .document import Scene
 from .held import correction_over, lane_plants
@@ -27,11 +28,20 @@ CLEAN_JUMP_DEGREES, CLEAN_SLIDE_CM, CLEAN_LOWERED_CM = 8.0, 0.5, 3.0
 
 
 class Worst(Shown):
-    """The frame and the joint at which something is greatest, in its unit."""
+    """The frame and the joint at which something is greatest, in its unit; up to how much is clean.
+    `label` is the joint as one would say it."""
 
     amount: float
     frame: float
     joint: str
+    label: str
+    clean: float | None = None
+
+    @classmethod
+    def of(cls, amount: float, frame: float, joint: str, clean: float | None = None) -> "Worst":
+        """With what one calls the joint."""
+        label = spoken(joint) if joint else ""
+        return cls(amount=amount, frame=frame, joint=joint, label=label, clean=clean)
 
 
 class JoinReport(Shown):
@@ -144,7 +154,7 @@ def _report(join: Met, shown: LaneAlone) -> JoinReport:
 
 
 def _slide(shown: LaneAlone, plants: list[Plant], seen: Span) -> Worst:
-    found = Worst(amount=0.0, frame=seen.start, joint="")
+    found = Worst.of(0.0, seen.start, "", CLEAN_SLIDE_CM)
     for plant in plants:
         inside = clipped(plant, seen)
         if inside is None:
@@ -154,17 +164,18 @@ def _slide(shown: LaneAlone, plants: list[Plant], seen: Span) -> Worst:
         total = float(steps.sum() * 100)
         if total > found.amount:
             frame = np.ceil(inside.start) + float(steps.argmax()) + 1
-            found = Worst(amount=total, frame=frame, joint=plant.joint)
+            found = Worst.of(total, frame, plant.joint, CLEAN_SLIDE_CM)
     return found
 
 
 def _jump(shown: LaneAlone) -> Worst:
     turned, _ = shown.beyond_clips
     place, joint = np.unravel_index(int(turned.argmax()), turned.shape)
-    return Worst(
+    return Worst.of(
         amount=float(turned[place, joint]),
         frame=float(shown.first + place + 1),
         joint=shown.stage.figure.names[int(joint)],
+        clean=CLEAN_JUMP_DEGREES,
     )
 
 
@@ -173,7 +184,7 @@ def _speed(shown: LaneAlone, frames_per_second: float) -> Worst:
     speed: Array = np.linalg.norm(steps, axis=-1) * frames_per_second
     change = np.abs(np.diff(speed))
     place = int(change.argmax())
-    return Worst(
+    return Worst.of(
         amount=float(change[place]),
         frame=float(shown.first + place + 1),
         joint=shown.stage.figure.names[0],
@@ -184,9 +195,9 @@ def _lowered(shown: LaneAlone, span: Span) -> Worst:
     root = shown.stage.figure.names[0]
     correction = correction_over(shown.stage, shown.lane, span)
     if correction is None:
-        return Worst(amount=0.0, frame=span.start, joint=root)
+        return Worst.of(0.0, span.start, root, CLEAN_LOWERED_CM)
     frames = correction.first + np.arange(len(correction.drop))
     drop = np.where((frames >= span.start) & (frames <= span.end), correction.drop, 0.0)
     place = int(drop.argmax())
     frame = float(frames[place]) if drop[place] > 0 else span.start
-    return Worst(amount=float(drop[place]) * 100, frame=frame, joint=root)
+    return Worst.of(float(drop[place]) * 100, frame, root, CLEAN_LOWERED_CM)

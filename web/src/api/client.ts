@@ -183,7 +183,7 @@ export async function changePassword(old: string, fresh: string): Promise<void> 
   csrf = (await answered(api.POST('/api/session/password', { body }))).csrf;
 }
 
-async function packed(call: Promise<{ data?: unknown }>): Promise<FramePack> {
+export async function packed(call: Promise<{ data?: unknown }>): Promise<FramePack> {
   const { data } = await call;
   return readFramePack(data as ArrayBuffer);
 }

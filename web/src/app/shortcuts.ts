@@ -194,6 +194,8 @@ export const SHORTCUTS: readonly Group<Action>[] = [
 /** What the hand does that has no key of its own. */
 export const BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw a clip down to the desk', 'places it'],
+  ['Draw a clip to a stint’s end', 'lays it where both join best'],
+  ['Shift and Enter on a clip', 'lays it next to the chosen stint'],
   ['Draw a stint’s middle, start, end', 'moves it, trims its start, its end'],
   ['Draw a joint sideways', 'moves the cut; both clips keep their poses'],
   ['Draw over the empty desk', 'chooses what the box touches'],
@@ -204,6 +206,7 @@ export const BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],
   ['Press a joint on the stage', 'draws its arc'],
   ['In Plan: draw a mark, its arrow', 'moves the figure’s start, turns it'],
+  ['In Plan: draw a join’s red figure, its arrow', 'sets the clip down, turns it'],
 ];
 
 const NAMES: Readonly<Record<string, string>> = {

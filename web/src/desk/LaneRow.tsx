@@ -1,5 +1,6 @@
 import { memo, type PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
+import { CheckStrip, type LaneMark, STRIP_HEIGHT } from './CheckStrip';
 import { LaneHead, type LaneHeadActions } from './LaneHead';
 import { frameAt, LABEL_WIDTH, type Scale, xOf } from './scale';
 import { cyclesText, outlineOf, path, pinOf, scarf } from './stintShape';
@@ -16,6 +17,7 @@ export interface LaneActions extends LaneHeadActions {
   readonly pickJoin: (join: Join) => void;
   readonly grabJoin: (event: PointerEvent, lane: Lane, join: Join) => void;
   readonly nextGapRule: (lane: Lane) => void;
+  readonly goTo: (frame: number) => void;
 }
 
 interface LaneRowProps {
@@ -29,6 +31,8 @@ interface LaneRowProps {
   readonly isChosen: boolean;
   readonly isTarget: boolean;
   readonly mayChange: boolean;
+  /** What is off on the lane; none where that is not known. */
+  readonly marks: readonly LaneMark[] | undefined;
   readonly actions: LaneActions;
 }
 
@@ -45,7 +49,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
   const { lane, scale, height, firstFrame, chosen, chosenJoin, isTarget, mayChange, actions } =
     props;
   const pad = lane.folded ? 2 : PAD;
-  const cardHeight = height - 2 * pad;
+  const cardHeight = height - pad - (lane.folded ? pad : STRIP_HEIGHT + 1);
   const last = frameAt(scale, scale.width);
   const seen = <T extends { start: number; end: number }>(things: readonly T[]) =>
     things.filter((thing) => thing.end >= scale.start && thing.start <= last);
@@ -113,11 +117,23 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
               />
             ))}
           </g>
+          {props.marks && !lane.folded && (
+            <CheckStrip
+              marks={seen(props.marks.map(withStart)).map(({ mark }) => mark)}
+              of={`${lane.figure_name}, ${lane.name}`}
+              scale={scale}
+              top={height - STRIP_HEIGHT - 1}
+              firstFrame={firstFrame}
+              onGo={actions.goTo}
+            />
+          )}
         </g>
       </svg>
     </>
   );
 });
+
+const withStart = (mark: LaneMark) => ({ mark, start: mark.frame, end: mark.end });
 
 const GAP_WORDS = { rest: 'rests', hold: 'holds', wait: 'waits in the next' } as const;
 

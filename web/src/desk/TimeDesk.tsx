@@ -11,6 +11,7 @@ import type { Schemas } from '../api/client';
 import { type Draw, startDraw } from '../app/drawing';
 import type { Player } from '../player/player';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
+import type { Checks } from './CheckStrip';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { Playhead } from './Playhead';
 import { DeskPatterns } from './patterns';
@@ -58,6 +59,7 @@ interface TimeDeskProps {
   readonly player: Player;
   readonly selection: Selection | null;
   readonly target: DeskHit | null;
+  readonly checks: Checks;
   readonly mayChange: boolean;
   /** An edit is on its way. */
   readonly isSaving: boolean;
@@ -249,6 +251,7 @@ export function TimeDesk(props: TimeDeskProps) {
                   isChosen={selection?.kind === 'lane' && selection.id === lane.id}
                   isTarget={target?.lane === lane.id}
                   mayChange={mayChange}
+                  marks={props.checks.get(lane.id)}
                   actions={actions}
                 />
               )}
@@ -356,6 +359,13 @@ function deskActions(now: () => Latest): DeskActions {
     startDraw(event.clientX, event.clientY, draw);
   };
 
+  /** Bring the playhead to a join that it is not in. */
+  const seeJoin = ({ start, end }: Schemas['DeskJoin']) => {
+    const { player } = now();
+    if (player.snapshot().playing || (player.frame >= start && player.frame < end)) return;
+    player.goTo(Math.floor((start + end) / 2));
+  };
+
   return {
     choose: (lane) => now().onSelect({ kind: 'lane', id: lane.id }),
     flip: (lane, which) => now().onEdit({ kind: 'set_lane', lane: lane.id, [which]: !lane[which] }),
@@ -423,11 +433,15 @@ function deskActions(now: () => Latest): DeskActions {
         return drawnStint(now().desk, lane, stint, grip, frames, moved, ripple);
       });
     },
-    pickJoin: (join) => now().onSelect({ kind: 'join', incoming: join.incoming }),
+    pickJoin: (join) => {
+      now().onSelect({ kind: 'join', incoming: join.incoming });
+      seeJoin(join);
+    },
     grabJoin: (event, _lane, join) => {
       event.stopPropagation();
       if (event.button !== 0) return;
       now().onSelect({ kind: 'join', incoming: join.incoming });
+      seeJoin(join);
       if (!now().mayChange) return;
       drawEdit(event, (dx, _dy, moved) => {
         const moving = new Set([join.incoming, join.outgoing]);
@@ -437,6 +451,10 @@ function deskActions(now: () => Latest): DeskActions {
     },
     nextGapRule: (lane) => {
       now().onEdit({ kind: 'set_lane', lane: lane.id, gap: gapRuleAfter(lane.gap) });
+    },
+    goTo: (frame) => {
+      now().player.pause();
+      now().player.goTo(frame);
     },
     grabBeat: (event, beat, grip) => {
       event.stopPropagation();

@@ -109,3 +109,19 @@ export function nextOf(frames: readonly number[], here: number, way: 1 | -1): nu
 /** Rest, hold, wait, and round again. */
 export const gapRuleAfter = (rule: Lane['gap']): Lane['gap'] =>
   (({ rest: 'hold', hold: 'wait', wait: 'rest' }) as const)[rule];
+
+const NEAR_END_FRAMES = 4;
+
+/** The stint of a figure's lane at whose end something is laid down; none where that is not near one. */
+export function stintEndingAt(
+  desk: Desk,
+  { lane: id, frame }: { readonly lane: string | null; readonly frame: number },
+  figure: string,
+): string | null {
+  const lane = desk.lanes.find((other) => other.id === id);
+  const made = desk.figures.find((other) => other.id === lane?.figure)?.figure;
+  if (!lane || made !== figure) return null;
+  const far = (end: number) => Math.abs(end - frame);
+  const near = lane.stints.filter(({ end }) => far(end) <= NEAR_END_FRAMES);
+  return near.sort((a, b) => far(a.end) - far(b.end))[0]?.id ?? null;
+}

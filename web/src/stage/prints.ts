@@ -1,5 +1,6 @@
 /** Foot plants as prints on the ground: left solid blue, right hatched red. */
 
+import type { PosedFigure } from '../api/framePack';
 import { jointOf } from './arcs';
 import { type Camera, project } from './camera';
 import { PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
@@ -42,7 +43,29 @@ function paintPrint(
 ): void {
   const middle = Math.floor((plant.start + plant.end) / 2);
   const pose = scene.pose(figure, Math.max(0, Math.min(scene.length - 1, middle)));
-  if (!pose || plant.foot < 0) return;
+  if (pose) paintFootprint(context, camera, pose, plant, inkOf(plant.side));
+}
+
+interface PrintInk {
+  readonly fill: string;
+  readonly line: string;
+  readonly isHatched: boolean;
+}
+
+const inkOf = (side: string): PrintInk =>
+  side === 'right'
+    ? { fill: SHEET, line: PENCIL_RED, isHatched: true }
+    : { fill: PENCIL_BLUE, line: PENCIL_BLUE, isHatched: false };
+
+/** The print of one foot as it stands in a pose. */
+export function paintFootprint(
+  context: CanvasRenderingContext2D,
+  camera: Camera,
+  pose: PosedFigure,
+  plant: Pick<Plant, 'foot' | 'toe'>,
+  ink: PrintInk,
+): void {
+  if (plant.foot < 0) return;
   const ankle = onGround(jointOf(pose.positions, plant.foot));
   const heading = pose.travel[2];
   const ahead: Vec3 = [Math.sin(heading), 0, Math.cos(heading)];
@@ -71,14 +94,13 @@ function paintPrint(
   const shape = new Path2D();
   tracePoints(shape, outline);
   shape.closePath();
-  const isRight = plant.side === 'right';
   context.globalAlpha = 0.9;
-  context.fillStyle = isRight ? SHEET : PENCIL_BLUE;
+  context.fillStyle = ink.fill;
   context.fill(shape);
   context.lineWidth = 1.1;
-  context.strokeStyle = isRight ? PENCIL_RED : PENCIL_BLUE;
+  context.strokeStyle = ink.line;
   context.stroke(shape);
-  if (!isRight) return;
+  if (!ink.isHatched) return;
   // Hatches end inside the outline, so that nothing has to be clipped.
   context.beginPath();
   for (let k = 1; k < HATCHES; k++) {

@@ -47,6 +47,15 @@ export interface StageFigure {
   readonly starts: readonly number[];
 }
 
+/** Both poses of a place where two stints could meet: the outgoing one and the incoming one, laid on it. */
+export interface StagePair {
+  readonly figure: string;
+  readonly stint: string;
+  readonly before: PosedFigure;
+  readonly after: PosedFigure;
+  readonly planted: 'left' | 'right' | 'both' | 'none';
+}
+
 export interface StageScene {
   readonly figures: readonly StageFigure[];
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
@@ -59,6 +68,8 @@ export interface StageScene {
   readonly goesRound?: boolean;
   /** What the pose of a frame is called. */
   readonly poseName?: (frame: number) => string | undefined;
+  /** A join that is looked at. */
+  readonly pair?: StagePair | null;
   /** The picture that is traced at a frame. */
   readonly underlay?: (frame: number) => Underlay | null;
 }

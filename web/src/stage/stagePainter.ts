@@ -16,6 +16,7 @@ import {
 import { paintGrid, paintShade } from './ground';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
+import { paintPair } from './pair';
 import { paintPrints } from './prints';
 import { PAVING_X, paintQuay } from './quay';
 import type { Ghosts, StageFigure, StageScene, StageView } from './scene';
@@ -74,11 +75,13 @@ export function paintStage(
   if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
   if (view.prints) paintPrints(context, camera, scene, frame);
   if (isPlan(view.orbit)) paintMarks(context, camera, scene, view.watched);
+  const pair = playing ? null : scene.pair;
   const watched = watchedIn(scene, view);
   const within = view.ghosts.inLoop && loop ? loop : { start: 0, end: scene.length };
   const shown = scene.figures.flatMap((figure) => {
     const pose = scene.pose(figure.id, frame);
-    return pose ? [{ ...figure, pose }] : [];
+    // Its two poses stand in its place.
+    return pose && figure.id !== pair?.figure ? [{ ...figure, pose }] : [];
   });
   shown.sort((a, b) => depthOf(camera, b.pose) - depthOf(camera, a.pose));
   for (const figure of shown) {
@@ -87,6 +90,7 @@ export function paintStage(
       paintGhosts(context, scene, view.ghosts, figure, camera, frame, within, playing);
   }
   for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
+  if (pair) paintPair(context, camera, scene, pair, isPlan(view.orbit));
   if (view.arcs.shown) {
     for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
   }

@@ -33,10 +33,11 @@ SceneEdit = Annotated[
     | stints.ColourStints
     | card.SetNumber
     | joins.SetJoin
+    | joins.PlaceJoin
     | joins.MeetStint
     | joins.LayNext
     | joins.MatchSteps
-    | joins.HoldFeet
+    | joins.HoldStintFeet
     | joins.NailStint
     | paste.DuplicateStints
     | paste.PasteStints

@@ -6,12 +6,14 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ... import ground
 from ...arrays import real
 from ...clip.document import GroundTuple
 from ...clock import nearest_frame
 from ...elastic import Elastic, Pin
 from ...errors import Refusal
-from ...join.alignment import HeadingRule
+from ...ground import ORIGIN
+from ...join.alignment import HeadingRule, aligned
 from ...join.where import Planted
 from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
@@ -21,7 +23,7 @@ from ..join import STEPS_A_ROUND
 from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
-from ..staging import placements_of
+from ..staging import met_at, placements_of
 from ..timing import conform, mean_pace, room_in_stint
 from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, replaced, stint_name, with_lane
 from .stints import TrimStint, end_of, must_fit, pushed, stint_before, trim
@@ -45,6 +47,15 @@ class SetJoin(Edit):
     heading: HeadingRule | None = None
     nudge: GroundTuple | None = None
     holds_feet: bool | None = None
+
+
+class PlaceJoin(Edit):
+    """Where the incoming figure's root stands on the ground where both meet: the fine shift and turn of its
+    alignment make up the difference."""
+
+    kind: Literal["place_join"] = "place_join"
+    stint: str
+    root: GroundTuple
 
 
 class MeetStint(Edit):
@@ -77,10 +88,10 @@ class MatchSteps(Edit):
     steps: int = Field(ge=1, le=16)
 
 
-class HoldFeet(Edit):
+class HoldStintFeet(Edit):
     """Keep planted feet where they stand through a whole stint, or let them go again."""
 
-    kind: Literal["hold_feet"] = "hold_feet"
+    kind: Literal["hold_stint_feet"] = "hold_stint_feet"
     stint: str
     holds: bool
 
@@ -113,6 +124,34 @@ def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
     end = stint.start + nearest_frame(edit.length_frames)
     edited = trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
     return Edited(edited.scene, label, edited.notes)
+
+
+def _place_join(scene: Scene, edit: PlaceJoin, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    before = stint_before(lane, stint, material)
+    if stint.nailed is not None:
+        raise Refusal(f"{stint_name(material, stint)} is nailed down: chain it first.")
+    plain = stint.alignment.model_copy(update={"nudge": ORIGIN})
+    join = join_of(
+        replaced(scene, lane, stint.model_copy(update={"alignment": plain}), material),
+        material,
+        stint.id,
+    )
+    leaving, arriving = met_at(join.lane, join.lane.placements[join.place - 1], join.place)
+    turn = edit.root[2] - arriving.moved(join.lane.placements[join.place]).root[2]
+    turned = plain.model_copy(update={"nudge": (0.0, 0.0, turn)})
+    heading = join.stage.member.mark[2]
+    stands = arriving.moved(aligned(leaving, arriving, turned, heading)).root
+    x, z = ground.turn(
+        -leaving.root[2],
+        np.asarray(edit.root[0] - stands[0]),
+        np.asarray(edit.root[1] - stands[1]),
+    )
+    nudge = (float(x), float(z), float(ground.nearest_turn(np.asarray(turn))))
+    alignment = plain.model_copy(update={"nudge": nudge})
+    label = f"Set down {stint_name(material, stint)} after {stint_name(material, before)}"
+    nudged = stint.model_copy(update={"alignment": alignment})
+    return Edited(replaced(scene, lane, nudged, material), label)
 
 
 def _meet(scene: Scene, edit: MeetStint, material: Material) -> Edited:
@@ -380,7 +419,7 @@ def _without_start_ramp(part: Part) -> Part:
     return replace(part, stint=part.stint.model_copy(update=update))
 
 
-def _hold_feet(scene: Scene, edit: HoldFeet, material: Material) -> Edited:
+def _hold_feet(scene: Scene, edit: HoldStintFeet, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
     name = stint_name(material, stint)
     held = stint.model_copy(update={"holds_feet": edit.holds})
@@ -412,9 +451,10 @@ def _part(scene: Scene, material: Material, stint: Stint) -> Part:
 
 RULES: Rules = {
     SetJoin: _set_join,
+    PlaceJoin: _place_join,
     MeetStint: _meet,
     LayNext: _lay_next,
     MatchSteps: _match_steps,
-    HoldFeet: _hold_feet,
+    HoldStintFeet: _hold_feet,
     NailStint: _nail,
 }

@@ -26,13 +26,15 @@ interface DrawerProps {
   readonly onCancel: () => void;
   /** Without a mouse: lay the clip at the playhead. */
   readonly onPlace: (laid: Laid) => void;
+  /** Without a mouse: lay it next to the chosen stint, where the two join best. */
+  readonly onPlaceNext: (laid: Laid) => void;
 }
 
 const DRAG_THRESHOLD = 4;
 
 /** The production's clips, to be drawn down onto the desk. */
 export function ClipDrawer(props: DrawerProps) {
-  const { clips: all, mayChange, isOpen, onOpen, onDrag, onDrop, onCancel, onPlace } = props;
+  const { clips: all, mayChange, isOpen, onOpen, onDrag, onDrop, onCancel } = props;
   const [sought, setSought] = useState('');
   const clips = all.filter((clip) => isFound(clip, sought));
   const [flying, setFlying] = useState<{ clip: Clip; x: number; y: number } | null>(null);
@@ -103,13 +105,14 @@ export function ClipDrawer(props: DrawerProps) {
               className="slip clip is-pressable"
               role="button"
               tabIndex={0}
-              aria-label={`${clip.name}, ${lengthOf(clip)}, for ${clip.figure_name}. Drag it to a lane, or press Enter to lay it at the playhead.`}
+              aria-label={`${clip.name}, ${lengthOf(clip)}, for ${clip.figure_name}. Drag it to a lane, or to a stint’s end where both join best. Enter lays it at the playhead, Shift and Enter next to the chosen stint.`}
               data-clip={clip.name}
               onPointerDown={(event) => grab(event, clip)}
               onKeyDown={(event) => {
                 if (event.key !== 'Enter' || !mayChange) return;
                 event.stopPropagation();
-                onPlace({ clip, stint: newId() });
+                const lay = event.shiftKey ? props.onPlaceNext : props.onPlace;
+                lay({ clip, stint: newId() });
               }}
             >
               <span className="line">

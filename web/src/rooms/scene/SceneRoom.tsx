@@ -2,9 +2,10 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
+import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
-import { figureOf, stillThere } from '../../desk/selection';
+import { figureOf, stillThere, stintEndingAt, stintsOf } from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
@@ -22,8 +23,11 @@ import { useRoomMemory } from '../document/useRoomMemory';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
+import { type PairWanted, useStagePair } from './join/useJoin';
+import { usePairHand } from './join/usePairHand';
 import { FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
+import { NO_CHECKS, useChecks } from './useChecks';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
 import { useStageScene } from './useStageScene';
@@ -48,6 +52,7 @@ interface OpenProps {
 
 function OpenScene({ person, state, standing }: OpenProps) {
   const { memory, change, onView } = useRoomMemory(memoryKey(standing.id), FIRST_LOOK);
+  const notices = useNotices();
   const [keysShown, setKeysShown] = useState(false);
   const history = useHistory('scene', standing.id, readScene);
   const { looked } = history;
@@ -77,16 +82,37 @@ function OpenScene({ person, state, standing }: OpenProps) {
     );
   }, [frames, player, scene.id, scene.content, desk.played_frames, state.preview, looked]);
 
-  const stageScene = useStageScene(desk, frames);
-  const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => ({
-    kind: 'place_stint',
-    stint,
-    source: { kind: 'clip', id: clip.id },
-    start: Math.max(0, Math.round(hit.frame)),
-    // A lane that only the preview shows is not there yet.
-    lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,
-    ripple: options.ripple,
-  });
+  const [pairWanted, setPairWanted] = useState<PairWanted | null>(null);
+  const pair = useStagePair(
+    scene,
+    state.preview?.edit ?? null,
+    looked === null ? pairWanted : null,
+  );
+  const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
+  const stageScene = useStageScene(desk, frames, pair);
+  const pairHand = usePairHand(pair, view, scene.may_change, state);
+  const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => {
+    const source = { kind: 'clip', id: clip.id } as const;
+    const after = stintEndingAt(standing.desk, hit, clip.figure);
+    if (after) return { kind: 'lay_next', stint, source, after };
+    return {
+      kind: 'place_stint',
+      stint,
+      source,
+      start: Math.max(0, Math.round(hit.frame)),
+      // A lane that only the preview shows is not there yet.
+      lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,
+      ripple: options.ripple,
+    };
+  };
+  const placeNext = ({ clip, stint }: Laid) => {
+    const [after] = stintsOf(selection);
+    if (!after) {
+      notices.say('Choose the stint that it is to follow first.');
+      return;
+    }
+    state.edit({ kind: 'lay_next', stint, source: { kind: 'clip', id: clip.id }, after });
+  };
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
     const id = stageScene.figures.some((figure) => figure.id === chosen)
@@ -158,6 +184,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             state.showPreview(null);
           }}
           onPlace={(laid) => state.edit(place(laid, { lane: null, frame: player.frame }))}
+          onPlaceNext={placeNext}
         />
         <section className="stage" aria-label="Stage">
           <StageBar
@@ -178,6 +205,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
               onShift={(to) => onView({ target: to, follow: false })}
               onPick={pickJoint}
               onMark={drawMark}
+              {...(pairHand && { hand: pairHand })}
             />
             {view.planInset && !isPlan(view.orbit) && stageScene.figures.length > 0 && (
               <PlanInset
@@ -205,6 +233,9 @@ function OpenScene({ person, state, standing }: OpenProps) {
             player={player}
             options={options}
             selection={selection}
+            standing={standing}
+            drawn={state.preview?.edit ?? null}
+            onPair={setPairWanted}
             onEdit={state.edit}
             onSelect={(chosen) => change({ selection: chosen })}
           />
@@ -215,6 +246,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             desk={desk}
             player={player}
             selection={selection}
+            checks={looked === null ? checks : NO_CHECKS}
             target={target}
             mayChange={scene.may_change}
             isSaving={state.line.waiting > 0}

@@ -4,12 +4,12 @@ import type { Schemas } from '../../api/client';
 import type { FrameStore } from '../../player/frameStore';
 import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
-import type { Plant, StageScene } from '../../stage/scene';
+import type { Plant, StagePair, StageScene } from '../../stage/scene';
 
 type Desk = Schemas['Desk'];
 
 /** The desk's figures, dressed, with all that the stage paints of them. */
-export function useStageScene(desk: Desk, frames: FrameStore): StageScene {
+export function useStageScene(desk: Desk, frames: FrameStore, pair: StagePair | null): StageScene {
   const costumes = useQueries({
     queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
     combine: combineCostumes,
@@ -35,8 +35,9 @@ export function useStageScene(desk: Desk, frames: FrameStore): StageScene {
       length: desk.played_frames,
       firstFrame: desk.first_frame,
       backdrop: desk.backdrop,
+      pair,
     }),
-    [desk, frames, costumes],
+    [desk, frames, costumes, pair],
   );
 }
 

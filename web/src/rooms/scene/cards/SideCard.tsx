@@ -2,14 +2,17 @@ import { findStint, type Selection } from '../../../desk/selection';
 import { BeatCard } from './BeatCard';
 import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
-import { JoinCard } from './JoinCard';
+import { JoinCard, type JoinCardProps } from './JoinCard';
 import { LaneCard } from './LaneCard';
 import { SceneCard } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
 import { StintCard } from './StintCard';
 
 /** The card of what is chosen; without anything chosen the scene's own. */
-export function SideCard({ selection, ...props }: CardProps & { selection: Selection | null }) {
+type SideCardProps = CardProps &
+  Pick<JoinCardProps, 'standing' | 'drawn' | 'onPair'> & { selection: Selection | null };
+
+export function SideCard({ selection, standing, drawn, onPair, ...props }: SideCardProps) {
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
@@ -19,7 +22,8 @@ export function SideCard({ selection, ...props }: CardProps & { selection: Selec
   if (selection?.kind === 'join') {
     for (const lane of desk.lanes) {
       const join = lane.joins.find((other) => other.incoming === selection.incoming);
-      if (join) return <JoinCard {...props} lane={lane} join={join} />;
+      const own = { lane, join, standing, drawn, onPair };
+      if (join) return <JoinCard key={join.incoming} {...props} {...own} join={join} />;
     }
   }
   if (selection?.kind === 'lane') {

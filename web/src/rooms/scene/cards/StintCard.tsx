@@ -4,7 +4,7 @@ import type { Schemas } from '../../../api/client';
 import { newId } from '../../../api/newId';
 import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
-import { FieldLine, NumberBox } from '../../../app/controls';
+import { FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
@@ -124,6 +124,31 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
             />
           </FieldLine>
         )}
+        {stint.is_cycle && (
+          <FieldLine name="Starting phase">
+            <NumberBox
+              label="Starting phase: the frame of the cycle that the stint begins on"
+              value={stint.numbers.clip_from}
+              decimals={2}
+              unit={`of ${stint.clip_length_frames}`}
+              disabled={locked}
+              onCommit={(frame) =>
+                onEdit({
+                  kind: 'slip_stint',
+                  stint: stint.id,
+                  source_frames: frame - stint.numbers.clip_from,
+                })
+              }
+            />
+          </FieldLine>
+        )}
+        <Tick
+          label="Hold the feet"
+          hint="Planted feet stand still all through the stint"
+          checked={stint.holds_feet}
+          disabled={locked}
+          onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
+        />
         {stint.rests.length > 0 && (
           <p className="says is-warning" title={stint.rests.join(', ')}>
             This clip says nothing of{' '}
