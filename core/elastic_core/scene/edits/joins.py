@@ -1,16 +1,13 @@
 """Edits on how one stint hands over to the next: where, how laid, and which feet stand (rules 5.2 to 5.5)."""
 
-from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ... import ground
-from ...arrays import real
 from ...clip.document import GroundTuple
 from ...clock import nearest_frame
-from ...elastic import Elastic, Pin
 from ...errors import Refusal
 from ...ground import ORIGIN
 from ...join.alignment import HeadingRule, aligned
@@ -19,11 +16,11 @@ from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
 from ..cast import StintSource
 from ..document import JoinShape, Lane, Scene, Stint
-from ..join import STEPS_A_ROUND
 from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
 from ..staging import met_at, placements_of
+from ..stepping import in_step
 from ..timing import conform, mean_pace, room_in_stint
 from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, replaced, stint_name, with_lane
 from .stints import TrimStint, end_of, must_fit, pushed, stint_before, trim
@@ -271,152 +268,14 @@ def _laid(
 def _match_steps(scene: Scene, edit: MatchSteps, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
     before = stint_before(lane, stint, material)
+    names = f"{stint_name(material, before)} to {stint_name(material, stint)}"
     if before.end < stint.start:
-        raise Refusal(
-            f"There is a gap between {stint_name(material, before)} and "
-            f"{stint_name(material, stint)}: let one hand over to the other first."
-        )
-    outgoing = replace(
-        _part(scene, material, before),
-        stint=before.model_copy(update={"elastic": _without_end_ramp(before.elastic)}),
-    )
-    incoming = _without_start_ramp(_part(scene, material, stint))
-    for part in (outgoing, incoming):
-        if not part.body.is_cycle:
-            raise Refusal(f"{part.body.name} plays once: only cycles step together.")
-    leaves, arrives = _paces(outgoing, incoming)
-    rounds = [
-        part.ratio * pace / part.body.length_frames
-        for part, pace in ((outgoing, leaves), (incoming, arrives))
-    ]
-    if min(rounds) <= 0:
-        raise Refusal("Only cycles that run forwards step together.")
-    middle = (stint.start + before.end) / 2
-    length = max(2.0, nearest_frame(2 * edit.steps / STEPS_A_ROUND / sum(rounds)))
-    start = max(before.start + LEAST_FRAMES, nearest_frame(middle - length / 2))
-    if start + length >= stint.end:
-        raise Refusal(f"{stint_name(material, stint)} is too short for {edit.steps} steps.")
-    met = _in_step(outgoing, incoming, (start, length), middle, (leaves, arrives))
-    label = f"Step from {stint_name(material, before)} to {stint_name(material, stint)}"
-    done = with_lane(
-        scene,
-        ordered(
-            lane,
-            tuple({one.id: one for one in met}.get(one.id, one) for one in lane.stints),
-            material,
-        ),
-    )
-    return Edited(done, f"{label} in {edit.steps}")
-
-
-def _in_step(
-    outgoing: Part,
-    incoming: Part,
-    overlap: tuple[float, float],
-    middle: float,
-    paces: tuple[float, float],
-) -> tuple[Stint, Stint]:
-    """Both stints with their paces ramped through an overlap (start and length), so that they go round
-    together; where they met before, they meet."""
-    start, length = overlap
-    before, stint = outgoing.stint, incoming.stint
-    leaves, arrives = paces
-    # What the one's pace is when it goes round as fast as the other.
-    share = (incoming.ratio / incoming.body.length_frames) / (
-        outgoing.ratio / outgoing.body.length_frames
-    )
-    leaves_end, arrives_start = arrives * share, leaves / share
-    since = start - before.start
-    at = float(before.elastic.source(real(since)))
-    ramp = (
-        Pin(played=since, source=at, span="ramped", leaving=leaves),
-        Pin(played=since + length, source=at + (leaves + leaves_end) / 2 * length),
-    )
-    kept = tuple(pin for pin in before.elastic.pinned().pins if pin.played < since - 1e-6)
-    slowed = before.model_copy(
-        update={
-            "length_frames": start + length - before.start,
-            "elastic": Elastic(pins=(*kept, *ramp), before=before.elastic.before),
-        }
-    )
-    # The frame of the incoming one that meets the outgoing one's in the middle of the overlap.
-    half = length / 2
-    out_middle = replace(outgoing, stint=slowed).source(start + half)
-    gone_on = out_middle - outgoing.source(middle)
-    in_middle = incoming.source(middle) + gone_on * (
-        incoming.body.length_frames / outgoing.body.length_frames
-    )
-    ran = arrives_start * half + (arrives - arrives_start) * half / 4
-    first = in_middle - incoming.ratio * ran
-    later = stint.elastic.shifted(start + length - stint.start)
-    end = (arrives_start + arrives) / 2 * length
-    rest = tuple(
-        pin.model_copy(update={"played": pin.played + length, "source": pin.source + end})
-        for pin in later.pins
-        if pin.played > 1e-6
-    )
-    pins = (
-        Pin(played=0.0, source=0.0, span="ramped", leaving=arrives_start),
-        Pin(played=length, source=end),
-        *(rest or (Pin(played=length + 1, source=end + arrives),)),
-    )
-    quickened = stint.model_copy(
-        update={
-            "start": start,
-            "length_frames": stint.end - start,
-            "in_frame": first,
-            "elastic": Elastic(pins=pins, after=stint.elastic.after),
-        }
-    )
-    return slowed, quickened
-
-
-def _paces(outgoing: Part, incoming: Part) -> tuple[float, float]:
-    """The paces that the one leaves with and the other goes on at.
-
-    Raises Refusal for a time of their own that bends inside the join.
-    """
-    before, stint = outgoing.stint, incoming.stint
-    found: list[float] = []
-    for one, at in ((before, stint.start), (stint, before.end)):
-        played = real([stint.start, before.end]) - one.start
-        slopes = one.elastic.slope(played)
-        if np.ptp(slopes) > 1e-9:
-            raise Refusal("A stint whose pace changes inside the join cannot be stepped as well.")
-        found.append(float(one.elastic.slope(real(at - one.start))))
-    return found[0], found[1]
-
-
-def _without_end_ramp(elastic: Elastic) -> Elastic:
-    """An elastic as it was before its end was brought into step."""
-    pins = elastic.pins
-    if len(pins) < 2 or pins[-2].span != "ramped":
-        return elastic
-    last = pins[-2].model_copy(update={"span": "even", "leaving": None})
-    leaving = pins[-2].leaving or 1.0
-    on = Pin(played=last.played + 1, source=last.source + leaving)
-    return elastic.model_copy(update={"pins": (*pins[:-2], last, on)})
-
-
-def _without_start_ramp(part: Part) -> Part:
-    """A stint as it was before its start was brought into step; what follows the ramp stays."""
-    pins = part.stint.elastic.pins
-    if len(pins) < 3 or pins[0].span != "ramped":
-        return part
-    pace = float(part.stint.elastic.slope(real(pins[1].played)))
-    before = pins[1].source - pace * pins[1].played
-    update = {
-        "elastic": part.stint.elastic.model_copy(
-            update={
-                "pins": (
-                    Pin(played=0.0, source=0.0),
-                    *(pin.model_copy(update={"source": pin.source - before}) for pin in pins[1:]),
-                )
-            }
-        ),
-        "in_frame": part.stint.in_frame + part.ratio * before,
-    }
-    return replace(part, stint=part.stint.model_copy(update=update))
+        raise Refusal(f"There is a gap in {names}: let one hand over to the other first.")
+    met = in_step(_part(scene, material, before), _part(scene, material, stint), edit.steps)
+    now = {one.id: one for one in met}
+    stints = tuple(now.get(one.id, one) for one in lane.stints)
+    done = with_lane(scene, ordered(lane, stints, material))
+    return Edited(done, f"Step from {names} in {edit.steps}")
 
 
 def _hold_feet(scene: Scene, edit: HoldStintFeet, material: Material) -> Edited:
