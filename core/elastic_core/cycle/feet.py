@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
 from .. import ground
@@ -30,6 +31,10 @@ from .rolling import (
 
 # A leg never stretches wholly: a knee that locks flips.
 FULLEST = 0.9995
+# An ankle that is no farther off its own place than this is not moved.
+STILL_METRES = 1e-7
+# A foot that passes over the ground may dip in by so much, as it does in many a clip.
+UNDER_FLOOR_METRES = 0.008
 # A foot lies flat while its heel and its ball are as level as this, of the way between them: 3°.
 FLAT_WITHIN = 0.052
 
@@ -50,12 +55,13 @@ def hold_feet(
     round_: tuple[int, Array] | None,
     seen: Mapping[Plant, Span] = NOWHERE_ELSE,
     *,
-    above_floor: bool = False,
+    in_passing: bool = False,
 ) -> Held:
     """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3].
 
-    A plant stands where it does on the average of its frames, or of those of them that are `seen`. With
-    `above_floor` no sole of a leg that is held comes under the floor it rests on, in the air too.
+    A plant stands where it does on the average of its frames, or of those of them that are `seen`. Held
+    `in_passing`, as in a join, frames far from a plant stay as they are, and near one no sole goes deep
+    under the floor it rests on.
     """
     held = [plant for plant in plants if plant.held]
     if not held:
@@ -74,13 +80,13 @@ def hold_feet(
             targets.append((leg, rolled.ankle))
         elif own:
             target = _ankle_targets(figure, placed, leg, own, round_, seen)
-            if above_floor and foot:
+            if in_passing and foot:
                 target[:, 1] += _under_floor(figure, foot, placed, target)
             targets.append((leg, target))
     if not targets:
         return Held(motion, 0.0, 0)
     motion = lies
-    drop = _lowering(placed, targets, round_ is not None)
+    drop = _lowering(placed, targets, round_ is not None, only_moved=in_passing)
     if drop.any():
         root_move = motion.root_move.copy(order="F")
         root_move[:, 1] -= drop
@@ -89,7 +95,11 @@ def hold_feet(
         placed = forward(figure, motion)
     # A leg hangs on no other: both are seen as they were before either was bent.
     for leg, target in targets:
-        motion = reached(figure, motion, _limb(leg), target, placed)
+        bent = reached(figure, motion, _limb(leg), target, placed)
+        if in_passing:
+            stays = (drop == 0) & ~_is_moved(placed, leg, target)
+            bent.rotations[stays] = motion.rotations[stays]
+        motion = bent
     return Held(motion, float(drop.max() * 100), int(drop.argmax()))
 
 
@@ -238,11 +248,11 @@ def _carried(carry: Array, points: Array) -> Array:
 
 
 def _under_floor(figure: Figure, foot: Foot, placed: Placed, ankle: Array) -> Array:
-    """How far a sole is under the floor it rests on, with its ankle there. [frames] metres."""
+    """How far a sole is too deep under the floor it rests on, with its ankle there. [frames] metres."""
     carried = ankle[:, 1] - placed.positions[:, foot.ankle, 1]
     heights = foot.soles(placed)[..., 1] + carried[:, None]
     rests = np.minimum(foot.soles(figure.at_rest)[..., 1], 0.0)
-    under: Array = np.maximum(0.0, (rests - heights).max(axis=1))
+    under: Array = np.maximum(0.0, (rests - heights).max(axis=1) - UNDER_FLOOR_METRES)
     return under
 
 
@@ -251,7 +261,20 @@ def _released(share: Array) -> Array:
     return 1 - smooth(np.clip(share, 0.0, 1.0))
 
 
-def _lowering(placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: bool) -> Array:
+def _is_moved(placed: Placed, leg: Leg, target: Array) -> NDArray[np.bool_]:
+    """At which frames an ankle has to be elsewhere than it is. [frames]."""
+    off = np.abs(target - placed.positions[:, leg.foot]).max(axis=-1)
+    moved: NDArray[np.bool_] = off > STILL_METRES
+    return moved
+
+
+def _lowering(
+    placed: Placed,
+    targets: Sequence[tuple[Leg, Array]],
+    goes_round: bool,
+    *,
+    only_moved: bool = False,
+) -> Array:
     """How far the root must come down at every frame so that no leg is stretched. [frames] metres."""
     count = len(placed.positions)
     need = np.zeros(count)
@@ -261,7 +284,11 @@ def _lowering(placed: Placed, targets: Sequence[tuple[Leg, Array]], goes_round: 
         level = np.hypot(apart[:, 0], apart[:, 2])
         highest = np.sqrt(np.maximum(reach**2 - level**2, 0.0))
         # Where a foot stands too far off even for a root on the ground, the leg points to it.
-        need = np.maximum(need, np.where(level < reach, apart[:, 1] - highest, 0.0))
+        lacks = np.where(level < reach, apart[:, 1] - highest, 0.0)
+        if only_moved:
+            # A leg that the performance stretches by itself is its own affair.
+            lacks = np.where(_is_moved(placed, leg, target), lacks, 0.0)
+        need = np.maximum(need, lacks)
     if not (need > 0).any():
         return np.zeros(count)
     mode: Literal["wrap", "nearest"] = "wrap" if goes_round else "nearest"

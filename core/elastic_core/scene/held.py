@@ -51,7 +51,23 @@ class Correction:
 
 
 def lane_plants(lane: StagedLane, window: Span) -> list[Plant]:
-    """The plants that touch a window, in lane frames: in a join those of the stint that weighs more."""
+    """The plants that touch a window, in lane frames and whole: in a join those of the stint that weighs
+    more."""
+    seen = window
+    while True:
+        found = [plant for plant in _plants_in(lane, seen) if _touches(plant, window)]
+        # A foot may have come to stand in a stint that does not touch the window.
+        whole = Span(
+            min([seen.start, *(plant.start for plant in found)]),
+            max([seen.end, *(plant.end for plant in found)]),
+        )
+        if whole == seen:
+            return found
+        seen = whole
+
+
+def _plants_in(lane: StagedLane, window: Span) -> list[Plant]:
+    """The plants of the stints that touch a window."""
     found: list[Plant] = []
     before = None
     for place, stint in enumerate(lane.lane.stints):
@@ -66,6 +82,10 @@ def lane_plants(lane: StagedLane, window: Span) -> list[Plant]:
             found = [*found, *own]
         before = stint
     return found
+
+
+def _touches(plant: Plant, window: Span) -> bool:
+    return plant.start <= window.end and plant.end >= window.start
 
 
 def held_joins(lane: Lane) -> Iterator[Span]:
@@ -116,7 +136,7 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
         for plant, span in shifted.items()
         if span is not None
     }
-    done = hold_feet(stage.figure, bare, list(shifted), None, seen, above_floor=True).motion
+    done = hold_feet(stage.figure, bare, list(shifted), None, seen, in_passing=True).motion
     joints = _joints(stage.figure)
     weight = _near(frames, [plant for plant, _ in held])
     still = np.array(rotation.IDENTITY)
