@@ -96,13 +96,16 @@ def in_order(marks: Iterable[Mark]) -> list[Mark]:
 
 
 def slides(figure: Figure, placed: Placed, plants: Sequence[Plant], first: int) -> list[Mark]:
-    """Plants in which a foot covers more than `SLIDE_CM`: the frames over which it does so.
+    """Plants in which a foot covers more than `SLIDE_CM`, its edges apart: the frames over which it does so.
 
     Plants are in frames from `first`, the frame of the first pose.
     """
     found: list[Mark] = []
     for plant in plants:
         steps = steps_of_plant(figure, placed, _since(plant, first))
+        # Into its first frame a foot still comes down, and out of its last one it leaves.
+        steps[:1] = 0.0
+        steps[-1:] = 0.0
         total = float(steps.sum() * 100)
         moving = np.flatnonzero(steps > STILL_METRES)
         if total <= SLIDE_CM or not moving.size:
