@@ -12,6 +12,7 @@ from typing import Literal
 
 import numpy as np
 
+from .arrays import Index
 from .figure import Figure, forward
 from .sides import Side, side_of, sides_of
 
@@ -169,3 +170,18 @@ def leg_length_metres(figure: Figure) -> float:
         for leg in legs_of(figure)
     ]
     return max(lengths, default=0.0) or float(figure.offsets[0][1]) or figure.height_metres or 1.0
+
+
+def upper_body(figure: Figure) -> Index:
+    """All joints but the root, the legs, and what hangs on them; none where legs are not known."""
+    return figure.once("upper body", lambda: _upper_body(figure))
+
+
+def _upper_body(figure: Figure) -> Index:
+    legs = legs_of(figure)
+    below = {0, *(leg.thigh for leg in legs)}
+    for place, parent in enumerate(figure.parents):
+        if parent in below and parent != 0:
+            below.add(place)
+    every = set(range(len(figure.joints)))
+    return np.array(sorted(every - below if legs else ()), dtype=np.intp)

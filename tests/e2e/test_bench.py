@@ -286,8 +286,8 @@ def test_a_new_clip_is_baked_from_a_scene(bench: Bench) -> None:
     page = bench.page
     page.get_by_label("Name", exact=True).fill("朝の歩き")
     bench.click("a scene", "radio")
-    bench.write("First frame", 61)
-    bench.write("Last frame", 84)
+    bench.write("First frame", 101)
+    bench.write("Last frame", 124)
     bench.click("Make it")
     bench.ready()
     made = bench.view()["bench"]

@@ -12,7 +12,7 @@ def test_the_room_opens_as_it_was_left(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
     desk.go_to(97)
-    desk.choose(2)
+    desk.choose(3)
     page.keyboard.press("2")
     page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowUp")
@@ -32,7 +32,7 @@ def test_the_room_opens_as_it_was_left(desk: Desk) -> None:
     expect(page.get_by_role("checkbox", name="Ghosts")).not_to_be_checked()
     expect(page.get_by_label("Speed")).to_have_value("0.5")
     expect(page.get_by_role("checkbox", name="Ripple")).to_be_checked()
-    expect(page.get_by_label("First frame of the loop")).to_have_value("139")
+    expect(page.get_by_label("First frame of the loop")).to_have_value("163")
 
 
 def test_the_whole_scene_and_back_to_where_i_was(desk: Desk) -> None:
@@ -55,11 +55,11 @@ def test_edits_made_while_the_server_is_gone_are_kept_and_sent(desk: Desk) -> No
     desk.open_copy("Sc 04 Quay at dusk")
     revision = desk.revision()
     page.context.set_offline(True)
-    desk.choose(1)
+    desk.choose(2)
     page.keyboard.press("j")
     saved = page.locator(".saved")
     expect(saved).to_have_text("Server gone: 1 edit kept here")
-    desk.choose(2)
+    desk.choose(3)
     page.keyboard.press("j")
     expect(saved).to_have_text("Server gone: 2 edits kept here")
     expect(page.get_by_text("What you make is kept here and sent when it is back.")).to_be_visible()
@@ -76,7 +76,7 @@ def test_kept_edits_outlive_a_reload(desk: Desk) -> None:
     desk.open_copy("Sc 04 Quay at dusk")
     revision = desk.revision()
     page.route("**/edits", lambda route: route.abort())
-    desk.choose(1)
+    desk.choose(2)
     page.keyboard.press("j")
     expect(page.locator(".saved")).to_have_text("Server gone: 1 edit kept here")
     page.unroute_all()
@@ -92,7 +92,7 @@ def test_every_control_is_in_sight(desk: Desk, width: int, height: int) -> None:
     page = desk.page
     page.set_viewport_size({"width": width, "height": height})
     desk.open_copy("Sc 04 Quay at dusk")
-    desk.choose(1)
+    desk.choose(2)
     desk.still()
     overlapping = page.evaluate(
         """() => ['.top-bar', '.stage-bar', '.transport'].flatMap((bar) => {
@@ -133,11 +133,11 @@ def test_every_control_is_in_sight(desk: Desk, width: int, height: int) -> None:
 def test_play_goes_backwards_slower_and_within_the_loop(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
-    desk.choose(1)
+    desk.choose(2)
     desk.still()
     page.keyboard.press("Shift+L")
-    expect(page.get_by_label("Last frame of the loop")).to_have_value("150")
-    desk.go_to(52)
+    expect(page.get_by_label("Last frame of the loop")).to_have_value("170")
+    desk.go_to(94)
     shown = page.evaluate(
         """async () => {
             const canvas = document.querySelector('.stage-canvas');
@@ -152,10 +152,10 @@ def test_play_goes_backwards_slower_and_within_the_loop(desk: Desk) -> None:
         }"""
     )
     # Back over the start of the loop, on from its end.
-    assert min(shown) >= 49
-    assert max(shown) <= 150
-    assert shown[0] in (52, 51, 50)
-    assert any(frame > 140 for frame in shown)
+    assert min(shown) >= 91
+    assert max(shown) <= 170
+    assert shown[0] in (94, 93, 92)
+    assert any(frame > 160 for frame in shown)
 
 
 def test_a_clicked_joint_draws_its_arc(desk: Desk) -> None:

@@ -9,19 +9,21 @@ from playwright.sync_api import expect
 from .desk import Desk
 
 Before = Callable[[Desk], object]
+# Odo's stints by their places: Stand, Look back, Amble, Hurry, Reach and light, Stand.
+AMBLE, HURRY, LAST_STAND = 2, 3, 5
 
 
 def one(desk: Desk) -> None:
-    desk.choose(1)
+    desk.choose(AMBLE)
 
 
 def two(desk: Desk) -> None:
-    desk.choose(1)
-    desk.choose(2, adding=True)
+    desk.choose(AMBLE)
+    desk.choose(HURRY, adding=True)
 
 
 def amid(desk: Desk) -> None:
-    desk.choose(1)
+    desk.choose(AMBLE)
     desk.go_to(100)
 
 
@@ -41,7 +43,7 @@ def upper(desk: Desk) -> None:
     desk.page.keyboard.press("Shift+N")
     expect(desk.page.locator("[data-lane]")).to_have_count(4)
     desk.settled()
-    desk.choose(3)
+    desk.choose(LAST_STAND)
 
 
 def join(desk: Desk) -> None:
@@ -60,7 +62,7 @@ def figure(desk: Desk) -> None:
 
 
 def copied(desk: Desk) -> None:
-    desk.choose(1)
+    desk.choose(AMBLE)
     desk.page.keyboard.press("Control+c")
     desk.go_to(280)
 
@@ -129,7 +131,7 @@ def test_every_key_makes_one_step_with_a_name(desk: Desk) -> None:
         desk.saved(revision)
         while desk.revision() > 1:
             desk.undo()
-        expect(desk.stints()).to_have_count(8)
+        expect(desk.stints()).to_have_count(10)
 
 
 def test_stints_are_copied_into_another_scene(desk: Desk) -> None:
@@ -145,8 +147,8 @@ def test_stints_are_copied_into_another_scene(desk: Desk) -> None:
     expect(desk.stints()).to_have_count(2)
     desk.undoes("Paste 2 stints")
     # As far apart as they were, from the playhead on, with their join and their figure.
-    assert [desk.span(desk.stint(k)) for k in range(2)] == [(11, 112), (101, 190)]
-    expect(page.get_by_role("button", name="Join Amble to Hurry, 12 frames")).to_be_visible()
+    assert [desk.span(desk.stint(k)) for k in range(2)] == [(11, 90), (83, 150)]
+    expect(page.get_by_role("button", name="Join Amble to Hurry, 8 frames")).to_be_visible()
     expect(page.get_by_label("Lane Body of Odo")).to_be_visible()
 
 
@@ -184,12 +186,12 @@ def test_jumping_goes_from_cut_to_cut_from_beat_to_beat_and_from_step_to_step(de
             found.append(desk.frame())
         return found
 
-    assert pressed("PageDown", 4) == [25, 49, 61, 75]
-    assert pressed("PageUp", 2) == [61, 49]
+    assert pressed("PageDown", 4) == [25, 63, 71, 75]
+    assert pressed("PageUp", 2) == [71, 63]
     desk.go_to(1)
-    assert pressed("Shift+PageDown", 2) == [87, 139]
-    assert pressed("Shift+PageUp", 1) == [87]
-    assert pressed("'", 1)[0] in range(88, 98)
+    assert pressed("Shift+PageDown", 2) == [63, 99]
+    assert pressed("Shift+PageUp", 1) == [63]
+    assert pressed("'", 1)[0] in range(64, 104)
 
 
 def test_keys_are_listed_and_never_fire_while_something_is_written(desk: Desk) -> None:
@@ -217,7 +219,7 @@ def test_a_box_shift_and_the_playhead_choose_several(desk: Desk) -> None:
     desk.open_copy("Sc 04 Quay at dusk")
     chosen = page.locator('[data-stint][aria-pressed="true"]')
     page.keyboard.press("Control+a")
-    expect(chosen).to_have_count(8)
+    expect(chosen).to_have_count(10)
     desk.go_to(121)
     page.keyboard.press("a")
     expect(chosen).to_have_count(4)
@@ -245,17 +247,17 @@ def test_drawing_catches_on_cuts_unless_alt_is_held(desk: Desk) -> None:
     desk.open_copy("Sc 04 Quay at dusk")
     desk.settled()
     turn = page.locator('[data-stint="turn"]')
-    # The hurry ends at 228; less than two frames away is near enough to catch.
-    apart = 228 - 120
+    # The hurry ends at 230; less than two frames away is near enough to catch.
+    apart = 230 - 120
     desk.draw_start(turn, apart - 1.6)
-    expect(turn).to_have_attribute("aria-label", re.compile("frames 229 to"))
+    expect(turn).to_have_attribute("aria-label", re.compile("frames 231 to"))
     page.keyboard.press("Control+z")
     expect(turn).to_have_attribute("aria-label", re.compile("frames 121 to"))
     desk.settled()
     page.keyboard.down("Alt")
     desk.draw_start(turn, apart - 1.6)
     page.keyboard.up("Alt")
-    expect(turn).to_have_attribute("aria-label", re.compile("frames 22[78] to"))
+    expect(turn).to_have_attribute("aria-label", re.compile("frames 2(29|30) to"))
     page.keyboard.press("Control+z")
     desk.settled()
 
@@ -264,18 +266,18 @@ def test_keys_pressed_quickly_are_all_made(desk: Desk) -> None:
     """None waits for the answer to the one before, and none starts from what no longer stands."""
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
-    desk.choose(1)
+    desk.choose(AMBLE)
     before = desk.revision()
-    start, end = desk.span(desk.stint(1))
+    start, end = desk.span(desk.stint(AMBLE))
     for _ in range(4):
         page.keyboard.press("Alt+Shift+ArrowRight")
-    expect(desk.stint(1)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 4}$"))
+    expect(desk.stint(AMBLE)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 4}$"))
     assert desk.revision() == before + 4
     field = page.get_by_label("Last frame in the scene: trims the end")
     field.focus()
     for key in ("ArrowDown", "ArrowDown", "ArrowDown", "ArrowUp"):
         field.press(key)
-    expect(desk.stint(1)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 2}$"))
+    expect(desk.stint(AMBLE)).to_have_attribute("aria-label", re.compile(f"{start} to {end + 2}$"))
     assert desk.revision() == before + 8
     expect(field).to_have_value(str(end + 2))
     heard = page.get_by_label(re.compile("^Beat Hears it, frames"))
@@ -291,7 +293,7 @@ def test_keys_pressed_quickly_are_all_made(desk: Desk) -> None:
 def test_a_refused_number_does_not_stay_written(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
-    desk.choose(1)
+    desk.choose(AMBLE)
     before = desk.revision()
     pace = page.get_by_label("Pace in percent: stretches the stint")
     expect(pace).to_have_value("100")
@@ -322,7 +324,7 @@ def test_a_refused_number_does_not_stay_written(desk: Desk) -> None:
 def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
-    desk.choose(1)
+    desk.choose(AMBLE)
     pace = page.get_by_label("Pace in percent: stretches the stint")
     pace.focus()
     expect(page.locator(".follows input")).to_have_attribute(
@@ -333,8 +335,8 @@ def test_the_card_marks_what_follows_before_it_does(desk: Desk) -> None:
     pace.fill("80")
     pace.press("Enter")
     page.locator(".stage-canvas").focus()
-    expect(told).to_have_text("Now: the last frame in the scene 150 → 176; the pace 100 → 79.69.")
-    expect(page.get_by_label("First frame in the scene: moves the stint")).to_have_value("49")
-    expect(page.get_by_label("Last frame of the clip: trims the end")).to_have_value("101")
+    expect(told).to_have_text("Now: the last frame in the scene 170 → 190; the pace 100 → 80.")
+    expect(page.get_by_label("First frame in the scene: moves the stint")).to_have_value("91")
+    expect(page.get_by_label("Last frame of the clip: trims the end")).to_have_value("80")
     page.keyboard.press("Control+z")
     desk.settled()

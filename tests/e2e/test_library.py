@@ -100,7 +100,7 @@ def test_a_scene_goes_out_and_comes_in_again(desk: Desk, tmp_path: Path) -> None
     expect(page.locator(".notice")).to_contain_text("A scene, Sc 05 Out and in.")
     assert names(desk, "Clips") == clips
     desk.open_scene("Sc 05 Out and in")
-    expect(desk.stints()).to_have_count(8)
+    expect(desk.stints()).to_have_count(10)
 
 
 def test_a_bad_file_says_what_is_wrong_and_the_others_go_on(
@@ -168,14 +168,14 @@ def test_a_viewer_looks_and_plays_and_cannot_change(
     expect(vera.page.get_by_text("you are viewer")).to_be_visible()
     expect(vera.page.get_by_role("button", name="Bring in motion")).to_have_count(0)
     vera.open_scene("Sc 04 Quay at dusk")
-    spans = [vera.span(vera.stint(k)) for k in range(8)]
+    spans = [vera.span(vera.stint(k)) for k in range(10)]
     vera.draw_body(vera.stint(1), 20)
     vera.choose(1)
     vera.page.keyboard.press("Delete")
     vera.page.keyboard.press("b")
     expect(vera.page.get_by_label("First frame in the scene: moves the stint")).to_be_disabled()
     vera.still()
-    assert [vera.span(vera.stint(k)) for k in range(8)] == spans
+    assert [vera.span(vera.stint(k)) for k in range(10)] == spans
     vera.page.keyboard.press("Escape")
     vera.page.locator(".stage-canvas").focus()
     vera.page.keyboard.press("Space")

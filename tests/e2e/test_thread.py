@@ -153,7 +153,7 @@ def test_a_broken_file_says_what_is_wrong_and_leaves_the_library_alone(
 def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Desk) -> None:
     page = desk.page
     desk.open_scene("Sc 04 Quay at dusk")
-    expect(desk.stints()).to_have_count(8)
+    expect(desk.stints()).to_have_count(10)
     desk.still()
     frames, seconds = page.evaluate(
         """async () => {
@@ -196,7 +196,7 @@ def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Des
 def test_views_ghosts_and_orbit_change_the_picture(desk: Desk) -> None:
     page = desk.page
     desk.open_scene("Sc 04 Quay at dusk")
-    for _ in range(8):
+    for _ in range(10):
         page.keyboard.press("Shift+ArrowRight")
     assert desk.frame() == 81
     desk.still()

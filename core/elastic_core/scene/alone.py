@@ -9,14 +9,16 @@ from functools import cached_property
 
 import numpy as np
 
+from ..anatomy import upper_body
 from ..arrays import Array, Index
 from ..checks import sudden, turns_between
 from ..clock import Span
 from ..figure import Placed, forward
 from ..moments import LaneTime, lane_time
 from ..motion import Motion
+from .document import Stint
 from .held import hold
-from .join import incoming_weight
+from .join import incoming_weight, upper_weight
 from .laying import blank, lay
 from .staging import StagedFigure, StagedLane
 
@@ -66,25 +68,34 @@ class LaneAlone:
             shown = np.flatnonzero((between > stint.start - 1) & (between < stint.end))
             if not shown.size:
                 continue
-            weight = self._weight(place, LaneTime(between[shown]))
+            weight = self._weights(place, LaneTime(between[shown]))
             at = LaneTime(frames[shown[0] : shown[-1] + 2])
             made = self.lane.bodies[place].at(self.lane.source_of(place, at))
             made = made.moved(self.lane.placements[place])
             placed = forward(self.stage.figure, made)
-            turned[shown] += weight[:, None, None] * turns_between(made.rotations)
-            moved[shown] += weight[:, None, None] * np.diff(placed.positions, axis=0)
+            turned[shown] += weight[..., None] * turns_between(made.rotations)
+            moved[shown] += weight[..., None] * np.diff(placed.positions, axis=0)
         return turned, moved
 
-    def _weight(self, place: int, time: LaneTime) -> Array:
-        """How much a stint counts at these moments, of what plays there. [n]"""
+    def _weights(self, place: int, time: LaneTime) -> Array:
+        """How much a stint counts at these moments, of what plays there, joint by joint. [n, joints]"""
         stints = self.lane.lane.stints
         stint = stints[place]
-        weight = np.where((time >= stint.start) & (time < stint.end), 1.0, 0.0)
+        shown = np.where((time >= stint.start) & (time < stint.end), 1.0, 0.0)
+        weights = np.repeat(shown[:, None], len(self.stage.figure.joints), axis=1)
         if place and stints[place - 1].end > stint.start:
-            weight *= incoming_weight(stints[place - 1], stint, time)
+            weights *= self._incoming(stints[place - 1], stint, time)
         if place + 1 < len(stints) and stints[place + 1].start < stint.end:
-            weight *= 1 - incoming_weight(stint, stints[place + 1], time)
-        return weight
+            weights *= 1 - self._incoming(stint, stints[place + 1], time)
+        return weights
+
+    def _incoming(self, outgoing: Stint, incoming: Stint, time: LaneTime) -> Array:
+        joints = len(self.stage.figure.joints)
+        weights = np.repeat(incoming_weight(outgoing, incoming, time)[:, None], joints, axis=1)
+        upper = upper_weight(outgoing, incoming, time)
+        if upper is not None:
+            weights[:, upper_body(self.stage.figure)] = upper[:, None]
+        return weights
 
 
 def alone(stage: StagedFigure, lane: StagedLane, span: Span) -> LaneAlone:

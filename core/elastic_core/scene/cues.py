@@ -8,7 +8,7 @@ import numpy as np
 from ..arrays import Array, Index
 from ..moments import LaneTime, lane_time
 from .document import Lane
-from .join import incoming_weight
+from .join import incoming_weight, upper_weight
 from .timing import last_frame
 
 
@@ -20,6 +20,7 @@ class Cue:
     places  [k] which of the asked moments it shows at
     at      [k] lane times that it shows there; one time alone holds for all of them
     joined  [j] which of those it shares with what was cued before it, and its weight there [j]
+    upper   [j] its weight there for the upper body; nothing where that goes with the rest
     rests   the figure stands in its rest pose where the stint has brought it
     """
 
@@ -29,6 +30,7 @@ class Cue:
     joined: Index
     weight: Array
     rests: bool = False
+    upper: Array | None = None
 
 
 _NONE = np.empty(0, dtype=np.intp)
@@ -56,12 +58,13 @@ def cues(lane: Lane, time: LaneTime, *, gaps: bool) -> Iterator[Cue]:
         if not inside.size:
             continue
         at = LaneTime(time[inside])
-        joined, weight = _NONE, _NO_WEIGHT
+        joined, weight, upper = _NONE, _NO_WEIGHT, None
         before = lane.stints[place - 1] if place else None
         if before is not None and before.end > stint.start:
             joined = np.flatnonzero(at < before.end)
             weight = incoming_weight(before, stint, LaneTime(at[joined]))
-        yield Cue(place, inside, at, joined, weight)
+            upper = upper_weight(before, stint, LaneTime(at[joined]))
+        yield Cue(place, inside, at, joined, weight, upper=upper)
 
 
 def _gap_cues(lane: Lane, time: LaneTime) -> Iterator[Cue]:

@@ -14,7 +14,7 @@ from ..join.alignment import Alignment
 from ..moments import lane_time
 from ..performance import Performance
 from .cast import StintSource, Target
-from .document import Backdrop, GapRule, JoinShape, Lane, Scene, SceneFigure, Stint
+from .document import Backdrop, GapRule, JoinShape, JoinSlopes, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
@@ -74,6 +74,9 @@ class DeskJoin(Shown):
     start: float
     end: float
     shape: JoinShape
+    slopes: JoinSlopes
+    upper_shape: JoinShape | None
+    upper_slopes: JoinSlopes
     alignment: Alignment
     holds_feet: bool
     steps: float | None
@@ -255,6 +258,9 @@ def _join(scene: Scene, material: Material, outgoing: Stint, incoming: Stint) ->
         start=incoming.start,
         end=outgoing.end,
         shape=incoming.shape,
+        slopes=incoming.slopes,
+        upper_shape=incoming.upper_shape,
+        upper_slopes=incoming.upper_slopes,
         alignment=incoming.alignment,
         holds_feet=incoming.holds_join,
         steps=_steps(scene, material, outgoing, incoming),

@@ -11,6 +11,7 @@ from ..beats import Beat
 from ..clip.document import GroundTuple
 from ..clock import Rate, Span
 from ..colour import Colour
+from ..curve import Curve
 from ..elastic import Elastic
 from ..errors import Refusal
 from ..exposure import Exposure
@@ -22,9 +23,13 @@ from .cast import BodyTarget, PartTarget, StintSource, Target
 from .upgrade import upgraded
 
 GapRule = Literal["rest", "hold", "wait"]
-JoinShape = Literal["even", "smooth", "early", "late"]
+JoinShape = Literal["even", "smooth", "early", "late", "free"]
+# Between these a join's weight never leaves 0 to 1, and never goes back.
+JoinSlope = Annotated[float, Field(ge=0.0, le=3.0)]
+JoinSlopes = tuple[JoinSlope, JoinSlope]
 Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
+JointName = Annotated[str, Field(min_length=1, max_length=200)]
 
 
 class Part(Frozen):
@@ -48,7 +53,10 @@ class Stint(Part):
 
     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-    scene's rate. `nailed` is a ground placement of its own; without one the stint is chained, and its
+    scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
+    of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
+    much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
+    stint is chained, and its
     `alignment` says how it is laid on the one before. Feet are held through the join with the one
     before, or through the whole stint (rule 5.5). Without a name or a colour of its own it has its
     clip's.
@@ -60,6 +68,10 @@ class Stint(Part):
     in_frame: Frame = 0.0
     elastic: RunningElastic = Elastic()
     shape: JoinShape = "smooth"
+    slopes: JoinSlopes = (0.0, 0.0)
+    upper_shape: JoinShape | None = None
+    upper_slopes: JoinSlopes = (0.0, 0.0)
+    weight: Curve | None = None
     nailed: GroundTuple | None = None
     alignment: Alignment = Alignment()
     holds_join: bool = False
@@ -82,6 +94,8 @@ class Lane(Part):
     It goes by the scene's time, unless it keeps its own; an exposure of its own stands instead of the
     scene's.
 
+    On a lane over others a `mask` names the joints that it drives; the others stay as they are below.
+
     A muted lane does not play. While any lane is soloed, only soloed ones play. A locked lane keeps
     its stints as they are. Folding only changes how high it lies on the desk.
     """
@@ -96,6 +110,7 @@ class Lane(Part):
     locked: bool = False
     keeps_own_time: bool = False
     exposure: Exposure | None = None
+    mask: tuple[JointName, ...] | None = None
     stints: tuple[Stint, ...] = ()
 
     @property

@@ -5,7 +5,7 @@ import numpy as np
 from ..arrays import Array
 from ..easing import smooth
 from ..moments import LaneTime
-from .document import JoinShape, Stint
+from .document import JoinShape, JoinSlopes, Stint
 from .timing import last_frame
 
 # A round of a walk or a run has a left step and a right one.
@@ -14,9 +14,17 @@ STEPS_A_ROUND = 2
 _LOOKED_AT = 257
 
 
-def shaped(share: Array, shape: JoinShape) -> Array:
-    """The incoming stint's weight at each share (0…1) of the overlap."""
+def shaped(share: Array, shape: JoinShape, slopes: JoinSlopes = (0.0, 0.0)) -> Array:
+    """The incoming stint's weight at each share (0…1) of the overlap; `slopes` are those of a free one at
+    its start and its end."""
     share = np.clip(share, 0.0, 1.0)
+    if shape == "free":
+        start, end = slopes
+        square, cube = share**2, share**3
+        weight: Array = (
+            start * (cube - 2 * square + share) + 3 * square - 2 * cube + end * (cube - square)
+        )
+        return weight
     if shape == "even":
         return share
     if shape == "early":
@@ -27,11 +35,25 @@ def shaped(share: Array, shape: JoinShape) -> Array:
 
 
 def incoming_weight(outgoing: Stint, incoming: Stint, time: LaneTime) -> Array:
-    """0 before the overlap, 1 from its end on."""
+    """0 before the overlap, 1 from its end on: for the root and the legs, and for all that has no other
+    weight."""
+    return _weight(outgoing, incoming, time, incoming.shape, incoming.slopes)
+
+
+def upper_weight(outgoing: Stint, incoming: Stint, time: LaneTime) -> Array | None:
+    """The same for the upper body; nothing where it goes with the rest."""
+    if incoming.upper_shape is None:
+        return None
+    return _weight(outgoing, incoming, time, incoming.upper_shape, incoming.upper_slopes)
+
+
+def _weight(
+    outgoing: Stint, incoming: Stint, time: LaneTime, shape: JoinShape, slopes: JoinSlopes
+) -> Array:
     length = outgoing.end - incoming.start
     if length <= 0:
         return np.where(time >= incoming.start, 1.0, 0.0)
-    return shaped((time - incoming.start) / length, incoming.shape)
+    return shaped((time - incoming.start) / length, shape, slopes)
 
 
 def handover_time(outgoing: Stint, incoming: Stint) -> float:

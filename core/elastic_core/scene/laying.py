@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..anatomy import upper_body
 from ..arrays import Array, Index, by_runs
 from ..figure import Figure
 from ..moments import LaneTime
@@ -35,9 +36,21 @@ def lay(
             continue
         # What already lies there is the outgoing stint, itself joined to what came before it.
         overlap = where[cue.joined]
-        handed = blend(motion.at(overlap), poses.at(cue.joined), cue.weight)
+        leaving, coming = motion.at(overlap), poses.at(cue.joined)
+        handed = blend(leaving, coming, cue.weight)
+        if cue.upper is not None:
+            _take_over(handed, blend(leaving, coming, cue.upper), upper_body(stage.figure))
         _put(motion, where, poses)
         _put(motion, overlap, handed)
+
+
+def _take_over(motion: Motion, other: Motion, joints: Index) -> None:
+    """Give these joints what they have in another motion of as many frames."""
+    motion.rotations[:, joints] = other.rotations[:, joints]
+    for joint in set(joints.tolist()):
+        for own, theirs in ((motion.moves, other.moves), (motion.scales, other.scales)):
+            if joint in own:
+                own[joint][:] = theirs[joint]
 
 
 def blank(stage: StagedFigure, frames: int) -> Motion:

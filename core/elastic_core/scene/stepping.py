@@ -13,7 +13,7 @@ from ..arrays import Array, real
 from ..elastic import Elastic, Pin
 from ..errors import Refusal
 from ..moments import source
-from .document import JoinShape, Stint
+from .document import JoinShape, JoinSlopes, Stint
 from .join import STEPS_A_ROUND, shaped
 from .joining import Part
 
@@ -45,6 +45,7 @@ class Overlap:
     coming: Going
     frames: float
     shape: JoinShape
+    slopes: JoinSlopes
 
     def rounds(self, time: Array) -> Array:
         """Φ at these frames of the overlap. [n] → [n]."""
@@ -76,7 +77,7 @@ class Overlap:
         return a, b
 
     def _stride(self, share: Array) -> Array:
-        weight = shaped(share, self.shape)
+        weight = shaped(share, self.shape, self.slopes)
         return self.leaving.stride * (1 - weight) + self.coming.stride * weight
 
 
@@ -94,7 +95,7 @@ def in_step(outgoing: Part, incoming: Part, steps: int) -> tuple[Stint, Stint]:
     if min(rates) <= 0:
         raise Refusal("Only cycles that run forwards step together.")
     middle = (stint.start + before.end) / 2
-    whole = Overlap(leaving, coming, 1.0, stint.shape)
+    whole = Overlap(leaving, coming, 1.0, stint.shape, stint.slopes)
     ends = whole.rounds(real([0.0, 1.0]))
     frames = max(LEAST_FRAMES, round(steps / STEPS_A_ROUND / float(ends[1] - ends[0])))
     start = round(middle - frames / 2)
@@ -102,7 +103,7 @@ def in_step(outgoing: Part, incoming: Part, steps: int) -> tuple[Stint, Stint]:
         short = before if start <= before.start else stint
         body = outgoing.body if short is before else incoming.body
         raise Refusal(f"{short.name or body.name} is too short for {steps} steps.")
-    overlap = Overlap(leaving, coming, float(frames), stint.shape)
+    overlap = Overlap(leaving, coming, float(frames), stint.shape, stint.slopes)
     quickened = _leaving(outgoing, overlap, float(start))
     met = replace(outgoing, stint=quickened).source(start + frames / 2)
     gone_on = (met - outgoing.source(middle)) / outgoing.body.length_frames

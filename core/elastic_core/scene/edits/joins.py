@@ -15,7 +15,7 @@ from ...join.where import Planted
 from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
 from ..cast import StintSource
-from ..document import JoinShape, Lane, Scene, Stint
+from ..document import JoinShape, JoinSlopes, Lane, Scene, Stint
 from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
@@ -33,13 +33,16 @@ PLACES_TRIED, LENGTHS_TRIED = 8, (8, 10, 12, 14, 15, 16, 17, 18, 19, 20, 21, 22,
 
 
 class SetJoin(Edit):
-    """The length or the shape of the overlap in which the stint before hands over to this one; and how
-    this one is laid on that. What is left out stays."""
+    """The length or the shape of the overlap in which the stint before hands over to this one, for the
+    upper body another one or the same; and how this one is laid on that. What is left out stays."""
 
     kind: Literal["set_join"] = "set_join"
     stint: str
     length_frames: JoinFrames | None = None
     shape: JoinShape | None = None
+    slopes: JoinSlopes | None = None
+    upper_shape: JoinShape | Literal["same"] | None = None
+    upper_slopes: JoinSlopes | None = None
     plant: Planted | None = None
     heading: HeadingRule | None = None
     nudge: GroundTuple | None = None
@@ -112,6 +115,9 @@ def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
     )
     update = {
         "shape": edit.shape or stint.shape,
+        "slopes": edit.slopes or stint.slopes,
+        "upper_shape": _upper_shape(edit, stint),
+        "upper_slopes": edit.upper_slopes or stint.upper_slopes,
         "alignment": alignment,
         "holds_join": stint.holds_join if edit.holds_feet is None else edit.holds_feet,
     }
@@ -121,6 +127,12 @@ def _set_join(scene: Scene, edit: SetJoin, material: Material) -> Edited:
     end = stint.start + nearest_frame(edit.length_frames)
     edited = trim(scene, TrimStint(stint=before.id, edge="end", frame=end), material)
     return Edited(edited.scene, label, edited.notes)
+
+
+def _upper_shape(edit: SetJoin, stint: Stint) -> JoinShape | None:
+    if edit.upper_shape == "same":
+        return None
+    return stint.upper_shape if edit.upper_shape is None else edit.upper_shape
 
 
 def _place_join(scene: Scene, edit: PlaceJoin, material: Material) -> Edited:
