@@ -185,3 +185,37 @@ def _upper_body(figure: Figure) -> Index:
             below.add(place)
     every = set(range(len(figure.joints)))
     return np.array(sorted(every - below if legs else ()), dtype=np.intp)
+
+
+def body_parts(figure: Figure) -> dict[str, list[str]]:
+    """The parts of a body that one speaks of, those that were recognised, with the names of their joints."""
+    return figure.once("body parts", lambda: _body_parts(figure))
+
+
+def _body_parts(figure: Figure) -> dict[str, list[str]]:
+    known = {(one.side, one.part): place for place, one in reversed(known_joints(figure).items())}
+    upper = set(upper_body(figure).tolist())
+    found: dict[str, set[int]] = {}
+    if upper:
+        found["Upper body"] = upper
+        found["Lower body"] = set(range(len(figure.joints))) - upper
+    sides: tuple[Side, ...] = ("left", "right")
+    for side in sides:
+        first: tuple[Part, ...] = ("collar", "upper arm", "forearm")
+        top = next((known[side, part] for part in first if (side, part) in known), None)
+        if top is not None:
+            found[f"{side.capitalize()} arm"] = _hanging_on(figure, top)
+    middle: tuple[tuple[Side, Part], ...] = (("middle", "neck"), ("middle", "head"))
+    top = next((known[one] for one in middle if one in known), None)
+    if top is not None:
+        found["Head"] = _hanging_on(figure, top)
+    return {name: [figure.names[k] for k in sorted(places)] for name, places in found.items()}
+
+
+def _hanging_on(figure: Figure, top: int) -> set[int]:
+    """A joint and all that hangs on it."""
+    found = {top}
+    for place, parent in enumerate(figure.parents):
+        if parent in found:
+            found.add(place)
+    return found

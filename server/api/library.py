@@ -16,6 +16,7 @@ from accounts.models import Production
 from documents import editing
 from documents.models import Document, Use
 from documents.telling import told
+from elastic_core.body import Body, body_of
 from elastic_core.clock import parse_rate, seconds
 from elastic_core.errors import Refusal, refusing
 from elastic_core.figure import Figure
@@ -144,6 +145,13 @@ def read_figure(request: HttpRequest, figure_id: UUID) -> Figure:
     """A figure with its joints and its dress."""
     found, _ = document(request, FIGURE.key, figure_id)
     return shelf.figure_of(found)
+
+
+@items.get("/figures/{uuid:figure_id}/body", response=Body)
+def read_body(request: HttpRequest, figure_id: UUID) -> Body:
+    """A figure's joints as one calls them, and the parts that they make up."""
+    found, _ = document(request, FIGURE.key, figure_id)
+    return body_of(shelf.figure_of(found))
 
 
 @items.get("/figures/{uuid:figure_id}/frames", response=None)

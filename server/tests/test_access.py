@@ -53,6 +53,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("delete", "/api/documents/{document_id}", None, CHANGE),
     ("get", "/api/documents/{document_id}/history", None, READ),
     ("get", "/api/figures/{figure_id}", None, READ),
+    ("get", "/api/figures/{figure_id}/body", None, READ),
     ("get", "/api/figures/{figure_id}/frames", None, READ),
     ("get", "/api/clips/{document_id}/frames", None, READ),
     ("get", "/api/clips/{document_id}/file", None, READ),

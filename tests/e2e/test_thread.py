@@ -196,7 +196,7 @@ def test_the_demo_walks_in_real_time_and_drops_no_frame_in_every_frame(desk: Des
 def test_views_ghosts_and_orbit_change_the_picture(desk: Desk) -> None:
     page = desk.page
     desk.open_scene("Sc 04 Quay at dusk")
-    for _ in range(10):
+    for _ in range(8):
         page.keyboard.press("Shift+ArrowRight")
     assert desk.frame() == 81
     desk.still()

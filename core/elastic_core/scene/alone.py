@@ -20,7 +20,7 @@ from .document import Stint
 from .held import hold
 from .join import incoming_weight, upper_weight
 from .laying import blank, lay
-from .staging import StagedFigure, StagedLane
+from .staged import StagedFigure, StagedLane
 
 
 @dataclass(frozen=True, eq=False)

@@ -17,7 +17,8 @@ from .document import Lane, Scene
 from .held import lane_plants
 from .material import Material
 from .planted import clipped
-from .staging import StagedFigure, StagedLane, met_at, staged_with
+from .staged import StagedFigure, StagedLane
+from .staging import met_at, staged_with
 
 # Of a foot that stands on and on, so much on either side of the frames asked for is looked at.
 LOOKED_AT_FRAMES = 240.0

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..arrays import Array, Index
+from ..easing import smooth
 from ..moments import LaneTime, lane_time
-from .document import Lane
+from .document import GapRule, Lane
 from .join import incoming_weight, upper_weight
 from .timing import last_frame
 
@@ -77,8 +78,28 @@ def _gap_cues(lane: Lane, time: LaneTime) -> Iterator[Cue]:
         gap = np.flatnonzero((time >= start) & (time < end))
         if not gap.size:
             continue
-        waits = place == 0 or (lane.gap == "wait" and place < len(lane.stints))
+        rule = _rule(lane, place)
+        waits = place == 0 or (rule == "wait" and place < len(lane.stints))
         shown = place if waits else place - 1
         stint = lane.stints[shown]
         at = lane_time([stint.start if waits else last_frame(stint.end)])
-        yield Cue(shown, gap, at, _NONE, _NO_WEIGHT, rests=lane.gap == "rest")
+        yield Cue(shown, gap, at, _NONE, _NO_WEIGHT, rests=rule == "rest")
+        if rule == "ease" and 0 < place < len(lane.stints):
+            yield from _easing(lane, time, place, start)
+
+
+def _rule(lane: Lane, place: int) -> GapRule:
+    """What happens in the gap before a stint's place on its lane."""
+    own = lane.stints[place - 1].gap if place else None
+    return own or lane.gap
+
+
+def _easing(lane: Lane, time: LaneTime, place: int, gap_start: float) -> Iterator[Cue]:
+    """The end of a gap, over which the pose that is held goes over into the next one's first."""
+    end = lane.stints[place].start
+    start = max(gap_start, end - lane.ease_frames)
+    inside = np.flatnonzero((time >= start) & (time < end))
+    if inside.size:
+        weight = smooth((time[inside] - start) / (end - start))
+        at = lane_time(np.full(len(inside), end))
+        yield Cue(place, inside, at, np.arange(len(inside)), weight)

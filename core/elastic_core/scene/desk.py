@@ -22,6 +22,7 @@ from .planted import plants_of
 from .timing import conform, room_in_clip, scene_times_of, source_at
 
 _SHAPE_POINTS = 13
+_WEIGHT_POINTS = 33
 _MOST_TICKS = 2000
 
 
@@ -60,6 +61,8 @@ class DeskStint(Shown):
     latest: float | None
     nailed: bool
     holds_feet: bool
+    weights: list[float] | None
+    weight_keys: list[float]
     plants: list[DeskPlant]
     rests: list[str]
     made: Stint
@@ -84,8 +87,14 @@ class DeskJoin(Shown):
 
 
 class DeskGap(Shown):
+    """A stretch without a stint, and what the figure does there. `after` is the stint before it; `own`
+    says that the rule is that stint's and not the lane's."""
+
     start: float
     end: float
+    rule: GapRule
+    after: str | None
+    own: bool
 
 
 class DeskLane(Shown):
@@ -95,6 +104,8 @@ class DeskLane(Shown):
     figure: str
     figure_name: str
     gap: GapRule
+    ease_frames: float
+    mask: list[str] | None
     colour: Colour | None
     folded: bool
     muted: bool
@@ -142,6 +153,14 @@ def desk_of(scene: Scene, material: Material) -> Desk:
     )
 
 
+def _weights(stint: Stint) -> list[float] | None:
+    """A stint's weight evenly over it; nothing where it shows whole."""
+    if stint.weight is None:
+        return None
+    times = np.linspace(0.0, stint.length_frames, _WEIGHT_POINTS)
+    return [float(value) for value in np.clip(stint.weight.values(times), 0.0, 1.0)]
+
+
 def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
     take()
     figure = material.figure(scene.figure(lane.figure).figure) if lane.figure else None
@@ -152,6 +171,8 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         figure=lane.figure,
         figure_name=scene.figure(lane.figure).name if lane.figure else "",
         gap=lane.gap,
+        ease_frames=lane.ease_frames,
+        mask=None if lane.mask is None else list(lane.mask),
         colour=lane.colour,
         folded=lane.folded,
         muted=lane.muted,
@@ -217,6 +238,8 @@ def _stint(
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
         holds_feet=stint.holds_feet,
+        weights=_weights(stint),
+        weight_keys=[stint.start + key.time for key in stint.weight.keys] if stint.weight else [],
         plants=[
             DeskPlant(side=plant.side, **asdict(feet[plant.side]), start=plant.start, end=plant.end)
             for plant in plants_of(performance, stint, conform(performance, scene))
@@ -285,4 +308,15 @@ def _steps(scene: Scene, material: Material, outgoing: Stint, incoming: Stint) -
 def _gaps(scene: Scene, lane: Lane) -> list[DeskGap]:
     ends = [0.0, *(stint.end for stint in lane.stints)]
     starts = [*(stint.start for stint in lane.stints), float(scene.laid_frames)]
-    return [DeskGap(start=a, end=b) for a, b in zip(ends, starts, strict=True) if b > a]
+    before: list[Stint | None] = [None, *lane.stints]
+    return [
+        DeskGap(
+            start=start,
+            end=end,
+            rule=(stint and stint.gap) or lane.gap,
+            after=stint.id if stint else None,
+            own=stint is not None and stint.gap is not None,
+        )
+        for start, end, stint in zip(ends, starts, before, strict=True)
+        if end > start
+    ]

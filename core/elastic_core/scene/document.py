@@ -19,10 +19,10 @@ from ..frozen import Frozen
 from ..ground import ORIGIN
 from ..join.alignment import Alignment
 from ..quantities import Frame, LengthFrames, WholeFrame
-from .cast import BodyTarget, PartTarget, StintSource, Target
+from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .upgrade import upgraded
 
-GapRule = Literal["rest", "hold", "wait"]
+GapRule = Literal["rest", "hold", "wait", "ease"]
 JoinShape = Literal["even", "smooth", "early", "late", "free"]
 # Between these a join's weight never leaves 0 to 1, and never goes back.
 JoinSlope = Annotated[float, Field(ge=0.0, le=3.0)]
@@ -58,7 +58,8 @@ class Stint(Part):
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
     stint is chained, and its
     `alignment` says how it is laid on the one before. Feet are held through the join with the one
-    before, or through the whole stint (rule 5.5). Without a name or a colour of its own it has its
+    before, or through the whole stint (rule 5.5). After it a `gap` of its own may stand instead of the
+    lane's. Without a name or a colour of its own it has its
     clip's.
     """
 
@@ -76,6 +77,7 @@ class Stint(Part):
     alignment: Alignment = Alignment()
     holds_join: bool = False
     holds_feet: bool = False
+    gap: GapRule | None = None
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None
 
@@ -90,6 +92,9 @@ class Stint(Part):
 
 class Lane(Part):
     """A row of stints that drive one target, in order of their starts.
+
+    Where it has no stint its figure rests, holds its last pose, waits in the next one's first, or eases
+    from the one to the other over the gap's last `ease_frames`.
 
     It goes by the scene's time, unless it keeps its own; an exposure of its own stands instead of the
     scene's.
@@ -111,6 +116,7 @@ class Lane(Part):
     keeps_own_time: bool = False
     exposure: Exposure | None = None
     mask: tuple[JointName, ...] | None = None
+    ease_frames: LengthFrames = 8.0
     stints: tuple[Stint, ...] = ()
 
     @property
@@ -122,12 +128,21 @@ class Lane(Part):
         return pairwise(self.stints)
 
 
+class RestPose(Frozen):
+    """A pose of a clip, by a frame of its own."""
+
+    clip: str
+    frame: Frame
+
+
 class SceneFigure(Part):
-    """A figure on the stage, and the mark it starts from."""
+    """A figure on the stage, and the mark it starts from. Where nothing plays it stands at rest, or in a
+    clip's pose that was chosen for that."""
 
     name: str = Field(min_length=1, max_length=120)
     figure: str
     mark: GroundTuple = ORIGIN
+    rest: RestPose | None = None
 
 
 class Scene(Frozen):
@@ -209,7 +224,8 @@ class Scene(Frozen):
 
     @property
     def sources(self) -> set[StintSource]:
-        return {stint.source for stint in self.stints}
+        rests = {ClipSource(id=one.rest.clip) for one in self.figures if one.rest is not None}
+        return {stint.source for stint in self.stints} | rests
 
     @property
     def clip_ids(self) -> set[str]:

@@ -7,15 +7,17 @@ import numpy as np
 
 from ..arrays import Array, Index, by_runs
 from ..figure import Placed, forward
-from ..moments import LaneTime, Played, played
+from ..moments import Played, played
 from ..motion import Motion, join_runs
 from .clock import clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
 from .held import hold
-from .laying import blank, lay, resting
+from .layers import layers_at, masked, weights_at
+from .laying import blank, lay, mix, resting
 from .material import Material
-from .staging import StagedFigure, owners, staged
+from .staged import StagedFigure
+from .staging import staged
 from .timing import source_time
 
 BLOCK_FRAMES = 512
@@ -56,17 +58,23 @@ def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Inde
 
 
 def motion_of(stage: StagedFigure, frames: Played) -> Motion:
-    """The uppermost lane where it has a stint, and what lies below it elsewhere (rule 5.6)."""
+    """The lanes from the lowest up: each where it has a stint takes the place of what lies below it, or
+    is mixed into that by its weight and its mask (rule 5.6)."""
     if not stage.lanes:
-        return resting(stage.figure, np.array(stage.member.mark), len(frames))
+        return resting(stage, np.array(stage.member.mark), len(frames))
     motion = blank(stage, len(frames))
     clock = stage.lanes[0].clock
-    for place, (time, places) in enumerate(owners(stage.lanes, clock, clock.time(frames))):
-        if places.size:
-            lane = stage.lanes[place]
-            at = LaneTime(time[places])
-            lay(stage, lane, at, places, motion, gaps=place == 0)
+    for layer in layers_at(stage.lanes, clock, clock.time(frames)):
+        lane, at, places = layer.lane, layer.time, layer.places
+        if layer.covers:
+            lay(stage, lane, at, places, motion, gaps=lane is stage.lanes[0])
             hold(stage, lane, at, places, motion)
+            continue
+        own = blank(stage, len(places))
+        every = np.arange(len(places))
+        lay(stage, lane, at, every, own, gaps=False)
+        hold(stage, lane, at, every, own)
+        mix(motion, places, own, weights_at(lane.lane, at), masked(stage.figure, lane.lane))
     return motion
 
 

@@ -25,7 +25,7 @@ from .document import Lane
 from .join import handover_time
 from .laying import blank, lay
 from .planted import clipped, joined_plants, plants_of
-from .staging import StagedFigure, StagedLane
+from .staged import StagedFigure, StagedLane
 
 # Beyond its plant a foot is let go over the first, and the root rises again over the second.
 FADE_FRAMES = 2 * RELEASE_FRAMES

@@ -19,7 +19,8 @@ from .document import Scene
 from .held import correction_over, lane_plants
 from .material import Material
 from .planted import clipped
-from .staging import StagedFigure, StagedLane, met_at, staged_with
+from .staged import StagedFigure, StagedLane
+from .staging import met_at, staged_with
 
 # Of a plant that goes on and on, so much beyond the join is looked at.
 MARGIN_FRAMES = 2.0

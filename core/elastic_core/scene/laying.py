@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import numpy as np
 
+from .. import ground, rotation
 from ..anatomy import upper_body
 from ..arrays import Array, Index, by_runs
-from ..figure import Figure
 from ..moments import LaneTime
 from ..motion import Motion, blend
 from .cues import cues
-from .staging import StagedFigure, StagedLane
+from .staged import StagedFigure, StagedLane
 
 
 def lay(
@@ -26,7 +26,7 @@ def lay(
     for cue in cues(lane.lane, time, gaps=gaps):
         poses = lane.bodies[cue.stint].at(lane.source(cue)).moved(lane.placements[cue.stint])
         if cue.rests:
-            poses = resting(stage.figure, poses.travel[0], 1)
+            poses = resting(stage, poses.travel[0], 1)
         poses = _complete(poses, stage)
         where = places[cue.places]
         if len(cue.at) < len(where):
@@ -42,6 +42,26 @@ def lay(
             _take_over(handed, blend(leaving, coming, cue.upper), upper_body(stage.figure))
         _put(motion, where, poses)
         _put(motion, overlap, handed)
+
+
+def mix(motion: Motion, places: Index, over: Motion, weight: Array, joints: Index) -> None:
+    """Mix poses into a motion at these places, by a weight [n] and only for these joints. What they leave
+    alone stays as it is, to the bit."""
+    whole = weight >= 1
+    share = weight[:, None]
+    for joint in joints.tolist():
+        below, above = motion.rotations[places, joint], over.rotations[:, joint]
+        turned = rotation.slerp(below, above, weight)
+        turned[whole] = above[whole]
+        motion.rotations[places, joint] = turned
+        for own, theirs in ((motion.moves, over.moves), (motion.scales, over.scales)):
+            if joint in own:
+                under = own[joint][places]
+                own[joint][places] = under + (theirs[joint] - under) * share
+    if 0 in joints:
+        motion.travel[places] = ground.blend(motion.travel[places], over.travel, weight)
+        under = motion.root_move[places]
+        motion.root_move[places] = under + (over.root_move - under) * share
 
 
 def _take_over(motion: Motion, other: Motion, joints: Index) -> None:
@@ -64,9 +84,9 @@ def blank(stage: StagedFigure, frames: int) -> Motion:
     )
 
 
-def resting(figure: Figure, mark: Array, frames: int) -> Motion:
-    """The rest pose on a mark."""
-    rest = figure.rest_motion.moved(mark)
+def resting(stage: StagedFigure, mark: Array, frames: int) -> Motion:
+    """The pose that a figure rests in, on a mark."""
+    rest = stage.rest.moved(mark)
     return rest.at(np.zeros(frames, dtype=np.intp))
 
 

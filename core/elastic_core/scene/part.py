@@ -14,8 +14,10 @@ from ..motion import Motion
 from ..performance import ChannelKind
 from .document import Scene, SceneFigure
 from .evaluate import motion_of
+from .layers import travel_of
 from .material import Material
-from .staging import StagedFigure, staged, travel_of
+from .staged import StagedFigure
+from .staging import staged
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,63 +1,24 @@
 """A figure's lanes made ready: every stint set down on the ground, once, from the lowest lane up (5.3)."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
+from dataclasses import replace
 
 import numpy as np
 
 from .. import ground
-from ..arrays import Array, Index
+from ..arrays import Array
 from ..errors import Refusal
-from ..figure import Figure
 from ..join.alignment import Alignment, Standing, aligned, bearing, on_heels, standing
-from ..moments import LaneTime, Source, lane_time
-from ..performance import BodyPerformance
-from .clock import LaneClock, carried, clock_of
-from .cues import Cue, covered, cues
+from ..moments import lane_time, source
+from ..motion import Motion
+from .cast import ClipSource
+from .clock import clock_of
 from .document import Lane, Scene, SceneFigure, Stint
 from .join import meeting_time
+from .layers import travel_of
 from .material import Material
-from .timing import conform, source_of
-
-
-@dataclass(frozen=True, eq=False)
-class StagedLane:
-    """A lane with all that it takes to play it: placements [stints, 3] on the ground."""
-
-    lane: Lane
-    figure: Figure
-    clock: LaneClock
-    bodies: tuple[BodyPerformance, ...]
-    ratios: tuple[float, ...]
-    placements: Array
-
-    def source(self, cue: Cue) -> Source:
-        """What a cue's stint shows, in its source's own frames."""
-        return self.source_of(cue.stint, cue.at)
-
-    def source_of(self, place: int, time: LaneTime) -> Source:
-        """What one stint shows at these moments."""
-        return source_of(self.lane.stints[place], self.ratios[place], time)
-
-
-@dataclass(frozen=True, eq=False)
-class StagedFigure:
-    """A figure and the lanes that drive it now, from the lowest up."""
-
-    member: SceneFigure
-    figure: Figure
-    lanes: tuple[StagedLane, ...]
-
-    @cached_property
-    def moved(self) -> frozenset[int]:
-        """The joints that any of its stints moves off their places."""
-        return frozenset().union(*(body.moved for lane in self.lanes for body in lane.bodies))
-
-    @cached_property
-    def scaled(self) -> frozenset[int]:
-        """The joints that any of its stints scales."""
-        return frozenset().union(*(body.scaled for lane in self.lanes for body in lane.bodies))
+from .staged import StagedFigure, StagedLane
+from .timing import conform
 
 
 def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigure:
@@ -65,7 +26,17 @@ def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigur
     figure = material.figure(member.figure)
     own = scene.lanes_of_figure(member.id)
     playing = [lane for lane in own if scene.plays(lane) and lane.stints]
-    return StagedFigure(member, figure, _lanes(scene, material, member, playing))
+    lanes = _lanes(scene, material, member, playing)
+    return StagedFigure(member, figure, lanes, _chosen_rest(material, member))
+
+
+def _chosen_rest(material: Material, member: SceneFigure) -> Motion | None:
+    """The pose that was chosen for a figure to rest in, at the origin."""
+    if member.rest is None:
+        return None
+    body = material.body(ClipSource(id=member.rest.clip))
+    pose = body.at(source([member.rest.frame]))
+    return Motion(np.zeros((1, 3), order="F"), pose.root_move, pose.rotations)
 
 
 def placements_of(scene: Scene, material: Material, lane: Lane) -> Array:
@@ -79,47 +50,8 @@ def staged_with(scene: Scene, material: Material, lane: Lane) -> tuple[StagedFig
     own = scene.lanes_of_figure(member.id)
     under = [other for other in own[: own.index(lane)] if scene.plays(other) and other.stints]
     lanes = _lanes(scene, material, member, [*under, lane])
-    return StagedFigure(member, material.figure(member.figure), lanes), lanes[-1]
-
-
-def owners(
-    lanes: Sequence[StagedLane], clock: LaneClock, time: LaneTime
-) -> list[tuple[LaneTime, Index]]:
-    """Of lanes from the lowest up, which moments each shows: the uppermost that has a stint there, and
-    the lowest where none has (rule 5.6). For each its own time, and the places [k] it owns."""
-    owner = np.zeros(len(time), dtype=np.intp)
-    times = [carried(time, clock, lane.clock) for lane in lanes]
-    for place in range(1, len(lanes)):
-        owner[covered(lanes[place].lane, times[place])] = place
-    return [(own, np.flatnonzero(owner == place)) for place, own in enumerate(times)]
-
-
-def travel_of(
-    lanes: Sequence[StagedLane], member: SceneFigure, clock: LaneClock, time: LaneTime
-) -> Array:
-    """Where a figure stands on the ground under these lanes, without its poses. [n] → [n, 3].
-
-    `time` is read on `clock`.
-    """
-    travel: Array = np.tile(np.array(member.mark, dtype=np.float64), (len(time), 1))
-    for place, (own, places) in enumerate(owners(lanes, clock, time) if lanes else []):
-        if places.size:
-            lane = lanes[place]
-            travel[places] = _lane_travel(lane, LaneTime(own[places]), gaps=place == 0)
-    return travel
-
-
-def _lane_travel(lane: StagedLane, time: LaneTime, *, gaps: bool) -> Array:
-    travel = np.zeros((len(time), 3))
-    for cue in cues(lane.lane, time, gaps=gaps):
-        moved = ground.compose(
-            lane.placements[cue.stint], lane.bodies[cue.stint].travel_at(lane.source(cue))
-        )
-        if cue.joined.size:
-            joined = cue.places[cue.joined]
-            moved[cue.joined] = ground.blend(travel[joined], moved[cue.joined], cue.weight)
-        travel[cue.places] = moved
-    return travel
+    figure = material.figure(member.figure)
+    return StagedFigure(member, figure, lanes, _chosen_rest(material, member)), lanes[-1]
 
 
 def _lanes(
@@ -180,11 +112,11 @@ def met_at(lane: StagedLane, leaves_from: Array, place: int) -> tuple[Standing, 
         for at, moment in zip((place - 1, place), meeting_time(before, stint), strict=True)
     ]
     bodies = (lane.bodies[place - 1], lane.bodies[place])
-    bears = [bearing(body, float(source[0])) for body, source in zip(bodies, sources, strict=True)]
+    bears = [bearing(body, float(shown[0])) for body, shown in zip(bodies, sources, strict=True)]
     heels = on_heels(*bears)
     leaving, arriving = (
-        standing(lane.figure, body.at(source), heels)
-        for body, source in zip(bodies, sources, strict=True)
+        standing(lane.figure, body.at(shown), heels)
+        for body, shown in zip(bodies, sources, strict=True)
     )
     return leaving.moved(leaves_from), arriving
 

@@ -511,6 +511,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/figures/{figure_id}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Body
+         * @description A figure's joints as one calls them, and the parts that they make up.
+         */
+        get: operations["api_library_read_body"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures/{figure_id}/frames": {
         parameters: {
             query?: never;
@@ -1952,6 +1972,30 @@ export interface components {
             stands: boolean;
         };
         /**
+         * Body
+         * @description A figure's joints in order, and its parts by their names.
+         */
+        Body: {
+            /** Joints */
+            joints: components["schemas"]["BodyJoint"][];
+            /** Parts */
+            parts: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * BodyJoint
+         * @description A joint, what one calls it, and the place of its parent (−1 for the root).
+         */
+        BodyJoint: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Parent */
+            parent: number;
+        };
+        /**
          * Alignment
          * @description Which foot of the incoming clip is laid on the outgoing one's, and how the clip is turned.
          *
@@ -2095,12 +2139,25 @@ export interface components {
                 [key: string]: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
             };
         };
-        /** DeskGap */
+        /**
+         * DeskGap
+         * @description A stretch without a stint, and what the figure does there. `after` is the stint before it; `own`
+         *     says that the rule is that stint's and not the lane's.
+         */
         DeskGap: {
             /** Start */
             start: number;
             /** End */
             end: number;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "rest" | "hold" | "wait" | "ease";
+            /** After */
+            after: string | null;
+            /** Own */
+            own: boolean;
         };
         /**
          * DeskJoin
@@ -2120,7 +2177,19 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "even" | "smooth" | "early" | "late";
+            shape: "even" | "smooth" | "early" | "late" | "free";
+            /** Slopes */
+            slopes: [
+                number,
+                number
+            ];
+            /** Upper Shape */
+            upper_shape: ("even" | "smooth" | "early" | "late" | "free") | null;
+            /** Upper Slopes */
+            upper_slopes: [
+                number,
+                number
+            ];
             alignment: components["schemas"]["Alignment"];
             /** Holds Feet */
             holds_feet: boolean;
@@ -2145,7 +2214,11 @@ export interface components {
              * Gap
              * @enum {string}
              */
-            gap: "rest" | "hold" | "wait";
+            gap: "rest" | "hold" | "wait" | "ease";
+            /** Ease Frames */
+            ease_frames: number;
+            /** Mask */
+            mask: string[] | null;
             /** Colour */
             colour: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
             /** Folded */
@@ -2229,6 +2302,10 @@ export interface components {
             nailed: boolean;
             /** Holds Feet */
             holds_feet: boolean;
+            /** Weights */
+            weights: number[] | null;
+            /** Weight Keys */
+            weight_keys: number[];
             /** Plants */
             plants: components["schemas"]["DeskPlant"][];
             /** Rests */
@@ -2310,8 +2387,19 @@ export interface components {
             leaving?: number | null;
         };
         /**
+         * RestPose
+         * @description A pose of a clip, by a frame of its own.
+         */
+        RestPose: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
          * SceneFigure
-         * @description A figure on the stage, and the mark it starts from.
+         * @description A figure on the stage, and the mark it starts from. Where nothing plays it stands at rest, or in a
+         *     clip's pose that was chosen for that.
          */
         SceneFigure: {
             /** Id */
@@ -2333,6 +2421,7 @@ export interface components {
                 number,
                 number
             ];
+            rest?: components["schemas"]["RestPose"] | null;
         };
         /**
          * SceneSource
@@ -2398,9 +2487,13 @@ export interface components {
          *
          *     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
          *     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-         *     scene's rate. `nailed` is a ground placement of its own; without one the stint is chained, and its
+         *     scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
+         *     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
+         *     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
+         *     stint is chained, and its
          *     `alignment` says how it is laid on the one before. Feet are held through the join with the one
-         *     before, or through the whole stint (rule 5.5). Without a name or a colour of its own it has its
+         *     before, or through the whole stint (rule 5.5). After it a `gap` of its own may stand instead of the
+         *     lane's. Without a name or a colour of its own it has its
          *     clip's.
          */
         Stint: {
@@ -2430,7 +2523,33 @@ export interface components {
              * @default smooth
              * @enum {string}
              */
-            shape: "even" | "smooth" | "early" | "late";
+            shape: "even" | "smooth" | "early" | "late" | "free";
+            /**
+             * Slopes
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            slopes: [
+                number,
+                number
+            ];
+            /** Upper Shape */
+            upper_shape?: ("even" | "smooth" | "early" | "late" | "free") | null;
+            /**
+             * Upper Slopes
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            upper_slopes: [
+                number,
+                number
+            ];
+            /** Weight */
+            weight?: Record<string, never> | null;
             /** Nailed */
             nailed?: [
                 number,
@@ -2459,6 +2578,8 @@ export interface components {
              * @default false
              */
             holds_feet: boolean;
+            /** Gap */
+            gap?: ("rest" | "hold" | "wait" | "ease") | null;
             /** Name */
             name?: string | null;
             /** Colour */
@@ -2609,7 +2730,35 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+        };
+        /**
+         * FadeStint
+         * @description Let a stint come in and go out over so many frames, with one weight between.
+         */
+        FadeStint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fade_stint";
+            /** Stint */
+            stint: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * HoldStintFeet
@@ -2627,6 +2776,23 @@ export interface components {
             holds: boolean;
         };
         /**
+         * KeyWeight
+         * @description Key a stint's weight at a frame of the scene; without one take the key there away.
+         */
+        KeyWeight: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_weight";
+            /** Stint */
+            stint: string;
+            /** Frame */
+            frame: number;
+            /** Weight */
+            weight?: number | null;
+        };
+        /**
          * LayNext
          * @description Lay a clip next to a stint, where the two join best; what follows makes room.
          */
@@ -2642,6 +2808,21 @@ export interface components {
             source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** After */
             after: string;
+        };
+        /**
+         * MaskLane
+         * @description Which joints a lane over others drives; without a list the whole figure.
+         */
+        MaskLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask_lane";
+            /** Lane */
+            lane: string;
+            /** Joints */
+            joints?: string[] | null;
         };
         /**
          * MatchSteps
@@ -3001,9 +3182,24 @@ export interface components {
             end?: number | null;
         };
         /**
+         * SetGap
+         * @description What the figure does after a stint until the next one; without a rule as the lane says.
+         */
+        SetGap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_gap";
+            /** Stint */
+            stint: string;
+            /** Gap */
+            gap?: ("rest" | "hold" | "wait" | "ease") | null;
+        };
+        /**
          * SetJoin
-         * @description The length or the shape of the overlap in which the stint before hands over to this one; and how
-         *     this one is laid on that. What is left out stays.
+         * @description The length or the shape of the overlap in which the stint before hands over to this one, for the
+         *     upper body another one or the same; and how this one is laid on that. What is left out stays.
          */
         SetJoin: {
             /**
@@ -3016,7 +3212,19 @@ export interface components {
             /** Length Frames */
             length_frames?: number | null;
             /** Shape */
-            shape?: ("even" | "smooth" | "early" | "late") | null;
+            shape?: ("even" | "smooth" | "early" | "late" | "free") | null;
+            /** Slopes */
+            slopes?: [
+                number,
+                number
+            ] | null;
+            /** Upper Shape */
+            upper_shape?: ("even" | "smooth" | "early" | "late" | "free") | "same" | null;
+            /** Upper Slopes */
+            upper_slopes?: [
+                number,
+                number
+            ] | null;
             /** Plant */
             plant?: ("left" | "right" | "both" | "none") | null;
             /** Heading */
@@ -3047,7 +3255,9 @@ export interface components {
             /** Colour */
             colour?: ("cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss") | null;
             /** Gap */
-            gap?: ("rest" | "hold" | "wait") | null;
+            gap?: ("rest" | "hold" | "wait" | "ease") | null;
+            /** Ease Frames */
+            ease_frames?: number | null;
             /** Folded */
             folded?: boolean | null;
             /** Muted */
@@ -3113,6 +3323,26 @@ export interface components {
              * @default false
              */
             ripple: boolean;
+        };
+        /**
+         * SetRest
+         * @description The pose that a figure stands in where nothing plays: a clip's at a frame, or its own rest pose.
+         */
+        SetRest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_rest";
+            /** Figure */
+            figure: string;
+            /** Clip */
+            clip?: string | null;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
         };
         /**
          * SlipStint
@@ -3235,7 +3465,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3295,7 +3525,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3307,7 +3537,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -3324,7 +3554,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -5813,6 +6043,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figure"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_library_read_body: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Body"];
                 };
             };
             400: components["responses"]["Problem"];

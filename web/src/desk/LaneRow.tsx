@@ -16,7 +16,7 @@ export interface LaneActions extends LaneHeadActions {
   readonly grabStint: (event: PointerEvent, lane: Lane, stint: Stint, grip: Grip) => void;
   readonly pickJoin: (join: Join) => void;
   readonly grabJoin: (event: PointerEvent, lane: Lane, join: Join) => void;
-  readonly nextGapRule: (lane: Lane) => void;
+  readonly nextGapRule: (lane: Lane, gap: Schemas['DeskGap']) => void;
   readonly goTo: (frame: number) => void;
 }
 
@@ -88,7 +88,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
                 lane={lane}
                 scale={scale}
                 height={cardHeight}
-                onPress={mayChange ? () => actions.nextGapRule(lane) : null}
+                onPress={mayChange ? () => actions.nextGapRule(lane, gap) : null}
               />
             ))}
             {seen(lane.stints).map((stint) => (
@@ -135,7 +135,12 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
 
 const withStart = (mark: LaneMark) => ({ mark, start: mark.frame, end: mark.end });
 
-const GAP_WORDS = { rest: 'rests', hold: 'holds', wait: 'waits in the next' } as const;
+const GAP_WORDS = {
+  rest: 'rests',
+  hold: 'holds',
+  wait: 'waits in the next',
+  ease: 'eases over',
+} as const;
 
 interface GapProps {
   readonly gap: Schemas['DeskGap'];
@@ -150,7 +155,7 @@ function Gap({ gap, lane, scale, height, onPress }: GapProps) {
   const x = xOf(scale, gap.start);
   const width = xOf(scale, gap.end) - x;
   const y = height / 2;
-  const words = lane.lies_over ? 'shows what lies below' : GAP_WORDS[lane.gap];
+  const words = lane.lies_over ? 'shows what lies below' : GAP_WORDS[gap.rule];
   const line = lane.lies_over
     ? ''
     : {
@@ -158,7 +163,9 @@ function Gap({ gap, lane, scale, height, onPress }: GapProps) {
         rest: `M${x + 8} ${y}H${x + width - 8}`,
         hold: `M${x} ${y}H${x + width - 8}`,
         wait: `M${x + 8} ${y}H${x + width}M${x + width - 5} ${y - 4}l5 4l-5 4`,
-      }[lane.gap];
+        // The pose goes over into the next one.
+        ease: `M${x} ${y + 4}C${x + width / 2} ${y + 4} ${x + width / 2} ${y - 4} ${x + width} ${y - 4}`,
+      }[gap.rule];
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawn stretch of a lane, with a button's role
     <g
@@ -178,7 +185,7 @@ function Gap({ gap, lane, scale, height, onPress }: GapProps) {
         d={line}
         fill="none"
         stroke="var(--rule-strong)"
-        strokeDasharray={lane.gap === 'rest' ? '1 5' : lane.gap === 'hold' ? undefined : '5 4'}
+        strokeDasharray={gap.rule === 'rest' ? '1 5' : gap.rule === 'wait' ? '5 4' : undefined}
         strokeLinecap="round"
       />
       {width > (words.length > 6 ? 124 : 60) && !lane.folded && (
@@ -264,6 +271,9 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
         strokeWidth={chosen ? 1.9 : 1.2}
         strokeLinejoin="round"
       />
+      {stint.weights && (
+        <WeightLine stint={stint} weights={stint.weights} scale={scale} height={height} />
+      )}
       {end - start > 30 && (
         <text
           className={end - start > WIDE ? 'halo' : undefined}
@@ -296,6 +306,37 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
     </g>
   );
 });
+
+interface WeightLineProps {
+  readonly stint: Stint;
+  readonly weights: readonly number[];
+  readonly scale: Scale;
+  readonly height: number;
+}
+
+/** How much of a stint shows: a line from nothing at the bottom to the whole at the top, with its keys. */
+function WeightLine({ stint, weights, scale, height }: WeightLineProps) {
+  const start = xOf(scale, stint.start);
+  const width = xOf(scale, stint.end) - start;
+  const y = (weight: number) => height - 2 - weight * (height - 4);
+  const points = weights.map((weight, k): [number, number] => [
+    start + (width * k) / (weights.length - 1),
+    y(weight),
+  ]);
+  return (
+    <g className="weight-line">
+      <path d={path(points)} fill="none" stroke="var(--ink)" strokeWidth="1.4" />
+      {stint.weight_keys.map((at) => (
+        <path
+          key={at}
+          d={`M${xOf(scale, at)} ${height - 1}v-6`}
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
+      ))}
+    </g>
+  );
+}
 
 interface SeamsProps {
   readonly at: readonly number[];

@@ -449,8 +449,13 @@ function deskActions(now: () => Latest): DeskActions {
         return { kind: 'move_cut', stint: join.incoming, frame: join.start + frames };
       });
     },
-    nextGapRule: (lane) => {
-      now().onEdit({ kind: 'set_lane', lane: lane.id, gap: gapRuleAfter(lane.gap) });
+    nextGapRule: (lane, gap) => {
+      const rule = gapRuleAfter(gap.rule);
+      now().onEdit(
+        gap.after === null
+          ? { kind: 'set_lane', lane: lane.id, gap: rule }
+          : { kind: 'set_gap', stint: gap.after, gap: rule },
+      );
     },
     goTo: (frame) => {
       now().player.pause();

@@ -106,9 +106,9 @@ export function nextOf(frames: readonly number[], here: number, way: 1 | -1): nu
   return there ?? null;
 }
 
-/** Rest, hold, wait, and round again. */
+/** Rest, hold, wait, ease, and round again. */
 export const gapRuleAfter = (rule: Lane['gap']): Lane['gap'] =>
-  (({ rest: 'hold', hold: 'wait', wait: 'rest' }) as const)[rule];
+  (({ rest: 'hold', hold: 'wait', wait: 'ease', ease: 'rest' }) as const)[rule];
 
 const NEAR_END_FRAMES = 4;
 

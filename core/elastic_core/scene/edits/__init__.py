@@ -14,7 +14,7 @@ from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
-from . import beats, card, figures, joins, lanes, paste, stints, whole
+from . import beats, card, figures, joins, lanes, paste, stints, weights, whole
 from .base import Edited, Rules
 
 SceneEdit = Annotated[
@@ -39,10 +39,14 @@ SceneEdit = Annotated[
     | joins.MatchSteps
     | joins.HoldStintFeet
     | joins.NailStint
+    | weights.FadeStint
+    | weights.KeyWeight
     | paste.DuplicateStints
     | paste.PasteStints
     | lanes.AddLane
     | lanes.SetLane
+    | lanes.MaskLane
+    | lanes.SetGap
     | lanes.MoveLane
     | lanes.RemoveLane
     | AddBeat
@@ -51,6 +55,7 @@ SceneEdit = Annotated[
     | figures.AddFigure
     | figures.RenameFigure
     | figures.SetMark
+    | figures.SetRest
     | figures.RemoveFigure
     | whole.SetLength
     | whole.RenameScene
@@ -62,6 +67,7 @@ SceneEdit = Annotated[
 _RULES: Rules = {
     **stints.RULES,
     **joins.RULES,
+    **weights.RULES,
     **card.RULES,
     **paste.RULES,
     **lanes.RULES,
@@ -85,6 +91,8 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.source for copy in edit.copies}, set()
+    if isinstance(edit, figures.SetRest) and edit.clip is not None:
+        return {ClipSource(id=edit.clip)}, set()
     if isinstance(edit, whole.SwapClip):
         return {ClipSource(id=edit.clip), ClipSource(id=edit.by)}, set()
     if isinstance(edit, figures.AddFigure):

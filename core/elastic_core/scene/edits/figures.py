@@ -3,9 +3,11 @@
 from typing import Literal
 
 from ...clip.document import GroundTuple
+from ...errors import Refusal
 from ...names import Name
-from ..cast import BodyTarget
-from ..document import Lane, Scene, SceneFigure
+from ...quantities import Frame
+from ..cast import BodyTarget, ClipSource
+from ..document import Lane, RestPose, Scene, SceneFigure
 from ..material import Material
 from .base import Edit, Edited, Rules
 
@@ -31,6 +33,15 @@ class SetMark(Edit):
     kind: Literal["set_mark"] = "set_mark"
     figure: str
     mark: GroundTuple
+
+
+class SetRest(Edit):
+    """The pose that a figure stands in where nothing plays: a clip's at a frame, or its own rest pose."""
+
+    kind: Literal["set_rest"] = "set_rest"
+    figure: str
+    clip: str | None = None
+    frame: Frame = 0.0
 
 
 class RemoveFigure(Edit):
@@ -87,6 +98,19 @@ def _set_mark(scene: Scene, edit: SetMark, material: Material) -> Edited:
     return Edited(_with_figure(scene, marked), f"Set {member.name}’s mark")
 
 
+def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    if edit.clip is None:
+        rest, says = None, "its own rest pose"
+    else:
+        body = material.body(ClipSource(id=edit.clip))
+        if body.figure != member.figure:
+            raise Refusal(f"“{body.name}” was made for another figure.")
+        rest, says = RestPose(clip=edit.clip, frame=edit.frame), f"{body.name} {edit.frame:g}"
+    resting = member.model_copy(update={"rest": rest})
+    return Edited(_with_figure(scene, resting), f"{member.name} rests in {says}")
+
+
 def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     update = {
@@ -101,4 +125,10 @@ def _with_figure(scene: Scene, member: SceneFigure) -> Scene:
     return scene.model_copy(update={"figures": figures})
 
 
-RULES: Rules = {AddFigure: _add, RenameFigure: _rename, SetMark: _set_mark, RemoveFigure: _remove}
+RULES: Rules = {
+    AddFigure: _add,
+    RenameFigure: _rename,
+    SetMark: _set_mark,
+    SetRest: _set_rest,
+    RemoveFigure: _remove,
+}

@@ -2,13 +2,16 @@
 
 from typing import Literal
 
+from pydantic import Field
+
 from ...colour import Colour
+from ...errors import Refusal
 from ...names import Name
-from ...quantities import Place
+from ...quantities import LengthFrames, Place
 from ..cast import BodyTarget
-from ..document import GapRule, Lane, Scene
+from ..document import GapRule, JointName, Lane, Scene
 from ..material import Material
-from .base import Edit, Edited, Rules, with_lane
+from .base import Edit, Edited, Rules, replaced, stint_name, with_lane
 from .figures import free_id
 
 
@@ -28,10 +31,27 @@ class SetLane(Edit):
     name: Name | None = None
     colour: Colour | None = None
     gap: GapRule | None = None
+    ease_frames: LengthFrames | None = None
     folded: bool | None = None
     muted: bool | None = None
     soloed: bool | None = None
     locked: bool | None = None
+
+
+class MaskLane(Edit):
+    """Which joints a lane over others drives; without a list the whole figure."""
+
+    kind: Literal["mask_lane"] = "mask_lane"
+    lane: str
+    joints: tuple[JointName, ...] | None = Field(default=None, max_length=2_000)
+
+
+class SetGap(Edit):
+    """What the figure does after a stint until the next one; without a rule as the lane says."""
+
+    kind: Literal["set_gap"] = "set_gap"
+    stint: str
+    gap: GapRule | None = None
 
 
 class MoveLane(Edit):
@@ -53,6 +73,7 @@ _SAYS = {
     "rest": "rest in gaps",
     "hold": "hold in gaps",
     "wait": "wait in gaps",
+    "ease": "ease over gaps",
     ("folded", True): "fold",
     ("folded", False): "unfold",
     ("muted", True): "mute",
@@ -91,9 +112,48 @@ def _label(scene: Scene, lane: Lane, changes: dict[str, object]) -> str:
         return f"Rename the lane {lane.name} to {changes['name']}"
     if "colour" in changes:
         return f"{who}: colour"
+    if "ease_frames" in changes:
+        return f"{who}: ease over {edit_frames(changes['ease_frames'])} frames"
     if "gap" in changes:
         return f"{who}: {_SAYS[str(changes['gap'])]}"
     return f"{who}: {', '.join(_SAYS[key, bool(value)] for key, value in changes.items())}"
+
+
+def edit_frames(frames: object) -> str:
+    """A number of frames as a label writes it."""
+    return f"{frames:g}" if isinstance(frames, float) else str(frames)
+
+
+def _mask(scene: Scene, edit: MaskLane, material: Material) -> Edited:
+    lane = scene.lane(edit.lane)
+    if lane.target.kind != "body":
+        raise Refusal(f"The lane “{lane.name}” drives no body.")
+    member = scene.figure(lane.figure)
+    figure = material.figure(member.figure)
+    for joint in edit.joints or ():
+        figure.place_of(joint)
+    if edit.joints is not None and not edit.joints:
+        raise Refusal("A lane that drives no joint would do nothing: mute it instead.")
+    if edit.joints is not None and lane in scene.lanes_of_figure(member.id)[:1]:
+        raise Refusal("The lowest lane drives the whole figure: a mask is for a lane over it.")
+    whole = edit.joints is None or set(edit.joints) == set(figure.names)
+    mask = None if whole else tuple(name for name in figure.names if name in set(edit.joints or ()))
+    what = "the whole figure" if mask is None else counted_joints(len(mask))
+    done = with_lane(scene, lane.model_copy(update={"mask": mask}))
+    return Edited(done, f"{member.name}, {lane.name}: drive {what}")
+
+
+def counted_joints(count: int) -> str:
+    """“1 joint”, “12 joints”."""
+    return f"{count} {'joint' if count == 1 else 'joints'}"
+
+
+def _set_gap(scene: Scene, edit: SetGap, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    says = "as the lane says" if edit.gap is None else _SAYS[edit.gap].split(" ", maxsplit=1)[0]
+    changed = stint.model_copy(update={"gap": edit.gap})
+    done = replaced(scene, lane, changed, material)
+    return Edited(done, f"After {stint_name(material, stint)}: {says}")
 
 
 def _move(scene: Scene, edit: MoveLane, material: Material) -> Edited:
@@ -112,4 +172,11 @@ def _remove(scene: Scene, edit: RemoveLane, material: Material) -> Edited:
     return Edited(scene.model_copy(update={"lanes": lanes}), f"Delete the lane {gone.name}", notes)
 
 
-RULES: Rules = {AddLane: _add, SetLane: _set, MoveLane: _move, RemoveLane: _remove}
+RULES: Rules = {
+    AddLane: _add,
+    SetLane: _set,
+    MaskLane: _mask,
+    SetGap: _set_gap,
+    MoveLane: _move,
+    RemoveLane: _remove,
+}

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from ...clock import nearest_frame
 from ...colour import Colour
+from ...curve import Curve
 from ...elastic import Elastic
 from ...errors import Refusal
 from ...join.alignment import Alignment
@@ -325,8 +326,17 @@ def _from(scene: Scene, performance: Performance, stint: Stint, frame: float) ->
             "length_frames": stint.end - frame,
             "in_frame": source_at(scene, performance, stint, frame),
             "elastic": stint.elastic.shifted(frame - stint.start),
+            "weight": _retimed(stint.weight, 1.0, stint.start - frame),
         }
     )
+
+
+def _retimed(weight: Curve | None, factor: float, frames: float) -> Curve | None:
+    """A weight's keys at other times: so many times as far from the start, and then later."""
+    if weight is None:
+        return None
+    times = {place: key.time * factor + frames for place, key in enumerate(weight.keys)}
+    return weight.retimed(times)[0]
 
 
 def _slip(scene: Scene, edit: SlipStint, material: Material) -> Edited:
@@ -388,7 +398,11 @@ def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
     length = max(LEAST_FRAMES, nearest_frame(edit.length_frames))
     factor = length / stint.length_frames
     stretched = stint.model_copy(
-        update={"length_frames": length, "elastic": stint.elastic.stretched(factor)}
+        update={
+            "length_frames": length,
+            "elastic": stint.elastic.stretched(factor),
+            "weight": _retimed(stint.weight, factor, 0.0),
+        }
     )
     if abs(mean_pace(stretched) - 1) < 1e-9 and len(stretched.elastic.pins) == 2:
         stretched = stretched.model_copy(update={"elastic": Elastic()})

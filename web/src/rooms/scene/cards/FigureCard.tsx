@@ -12,6 +12,14 @@ const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;
 const AXIS_NAMES = { x: 'Across, x', z: 'Along, z', heading: 'Heading' };
 
+/** The clips that a figure's stints play, each once. */
+function clipsOf(lanes: readonly Schemas['DeskLane'][]): [string, string][] {
+  const found = new Map<string, string>();
+  for (const { source, clip_name } of lanes.flatMap((lane) => lane.stints))
+    if (source.kind === 'clip') found.set(source.id, clip_name);
+  return [...found];
+}
+
 /** A figure of the scene: its name, and the mark it starts from. */
 export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }) {
   const { scene, desk, figure, onEdit, onSelect } = props;
@@ -47,6 +55,45 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
           </FieldLine>
         ))}
         <p className="quiet">In Plan, draw the mark on the ground, or its arrow to turn it.</p>
+        <h3>
+          At rest <em>where nothing plays</em>
+        </h3>
+        <FieldLine name="Pose">
+          <select
+            className="form-select"
+            aria-label="The pose that it rests in"
+            disabled={locked}
+            value={figure.rest?.clip ?? ''}
+            onChange={({ target }) =>
+              onEdit({ kind: 'set_rest', figure: figure.id, clip: target.value || null, frame: 0 })
+            }
+          >
+            <option value="">its own rest pose</option>
+            {clipsOf(lanes).map(([clip, name]) => (
+              <option key={clip} value={clip}>
+                of {name}
+              </option>
+            ))}
+          </select>
+        </FieldLine>
+        {figure.rest && (
+          <FieldLine name="Its frame">
+            <NumberBox
+              label="Frame of the clip whose pose it rests in"
+              value={figure.rest.frame}
+              decimals={2}
+              disabled={locked}
+              onCommit={(frame) =>
+                onEdit({
+                  kind: 'set_rest',
+                  figure: figure.id,
+                  clip: figure.rest?.clip ?? null,
+                  frame,
+                })
+              }
+            />
+          </FieldLine>
+        )}
         <h3>Its lanes</h3>
         <ul className="plain-list">
           {lanes.map((lane) => (

@@ -2,21 +2,15 @@ import { useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../../../api/client';
 import { type JoinPlace, plantedText } from '../../../api/joins';
 import { CardHead } from '../../../app/CardHead';
-import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
-import { Name } from '../../../app/Name';
+import { FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { frameText, JoinMapPicture } from '../join/JoinMapPicture';
+import { JoinShape } from '../join/JoinShape';
 import { LaidOn } from '../join/LaidOn';
 import { ReadOuts } from '../join/ReadOuts';
 import { type PairWanted, useJoinMap, useJoinReport } from '../join/useJoin';
 import type { Edit, Scene } from '../useScene';
 import type { CardProps } from './card';
 
-const SHAPES = [
-  { value: 'even', name: 'Even', line: 'M2 16L32 2' },
-  { value: 'smooth', name: 'Smooth', line: 'M2 16C16 16 18 2 32 2' },
-  { value: 'early', name: 'Early', line: 'M2 16C6 5 14 2 32 2' },
-  { value: 'late', name: 'Late', line: 'M2 16C20 16 28 13 32 2' },
-] as const;
 const LISTED = 4;
 
 export interface JoinCardProps extends CardProps {
@@ -185,25 +179,7 @@ export function JoinCard(props: JoinCardProps) {
             onCommit={(frame) => onEdit({ kind: 'move_cut', stint, frame: frame - first })}
           />
         </FieldLine>
-        <h3>Shape</h3>
-        <Choice
-          label="Shape of the join"
-          className="shape-choice"
-          disabled={locked}
-          value={join.shape}
-          onChange={(shape) => onEdit({ kind: 'set_join', stint, shape })}
-          options={SHAPES.map(({ value, name, line }) => ({
-            value,
-            text: (
-              <>
-                <svg viewBox="0 0 34 18" aria-hidden="true">
-                  <path d={line} />
-                </svg>
-                <Name text={name} />
-              </>
-            ),
-          }))}
-        />
+        <JoinShape join={join} disabled={locked} onEdit={onEdit} />
         <hr className="hairline" />
         <LaidOn
           join={join}

@@ -1,12 +1,13 @@
 import type { Schemas } from '../../../api/client';
 import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
-import { Choice, Tick } from '../../../app/controls';
+import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
 import type { CardProps } from './card';
+import { LaneMask } from './LaneMask';
 
 const SWITCHES = [
   { which: 'muted', text: 'Muted', hint: 'It does not play', action: 'mute' },
@@ -57,7 +58,32 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
               { value: 'rest', text: 'rests', hint: 'The rest pose, where it stands (X)' },
               { value: 'hold', text: 'holds', hint: 'The last pose goes on (X)' },
               { value: 'wait', text: 'waits', hint: 'In the next stint’s first pose (X)' },
+              {
+                value: 'ease',
+                text: 'eases',
+                hint: 'From the last pose into the next one’s first (X)',
+              },
             ]}
+          />
+        )}
+        {lane.gaps.some((gap) => gap.rule === 'ease') && (
+          <FieldLine name="Eases over">
+            <NumberBox
+              label="Frames at the end of a gap over which the figure eases"
+              value={lane.ease_frames}
+              unit="fr"
+              smallest={1}
+              disabled={!mayChange}
+              onCommit={(ease_frames) => onEdit({ kind: 'set_lane', lane: lane.id, ease_frames })}
+            />
+          </FieldLine>
+        )}
+        {lane.lies_over && (
+          <LaneMask
+            lane={lane}
+            figure={desk.figures.find((other) => other.id === lane.figure)?.figure ?? ''}
+            disabled={!mayChange}
+            onEdit={onEdit}
           />
         )}
         <div className="tick-grid">

@@ -10,6 +10,7 @@ import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
 import type { Edit } from '../useScene';
 import type { CardProps } from './card';
+import { StintWeight } from './StintWeight';
 
 type Lane = Schemas['DeskLane'];
 type Stint = Schemas['DeskStint'];
@@ -23,6 +24,12 @@ const NAMES: Readonly<Record<Number, string>> = {
   pace: 'the pace',
 };
 const NUMBERS = Object.keys(NAMES) as Number[];
+const GAP_RULES = [
+  ['rest', 'rests'],
+  ['hold', 'holds'],
+  ['wait', 'waits in the next'],
+  ['ease', 'eases over'],
+] as const;
 
 /**
  * When it plays, which part of the clip, how fast: three edits that never stand in for one another.
@@ -44,6 +51,7 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
       ripple,
     });
   const into = lane.joins.find((join) => join.incoming === stint.id);
+  const gap = lane.gaps.find((other) => other.after === stint.id);
   const follower = held && desk.follows[held];
 
   const box = (number: Number, label: string) => (
@@ -149,6 +157,33 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
           disabled={locked}
           onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
         />
+        {gap && !lane.lies_over && (
+          <FieldLine name="After it">
+            <select
+              className="form-select"
+              aria-label="What the figure does after the stint"
+              disabled={locked}
+              value={gap.own ? gap.rule : ''}
+              onChange={({ target }) =>
+                onEdit({
+                  kind: 'set_gap',
+                  stint: stint.id,
+                  gap: GAP_RULES.find(([rule]) => rule === target.value)?.[0] ?? null,
+                })
+              }
+            >
+              <option value="">as the lane says</option>
+              {GAP_RULES.map(([rule, text]) => (
+                <option key={rule} value={rule}>
+                  {text}
+                </option>
+              ))}
+            </select>
+          </FieldLine>
+        )}
+        {lane.lies_over && (
+          <StintWeight stint={stint} player={player} disabled={locked} onEdit={onEdit} />
+        )}
         {stint.rests.length > 0 && (
           <p className="says is-warning" title={stint.rests.join(', ')}>
             This clip says nothing of{' '}

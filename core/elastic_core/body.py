@@ -1,0 +1,32 @@
+"""A figure's body as one speaks of it: its joints by what they are called, and the parts they make up."""
+
+from .anatomy import body_parts
+from .figure import Figure
+from .frozen import Shown
+from .sides import spoken
+
+
+class BodyJoint(Shown):
+    """A joint, what one calls it, and the place of its parent (−1 for the root)."""
+
+    name: str
+    label: str
+    parent: int
+
+
+class Body(Shown):
+    """A figure's joints in order, and its parts by their names."""
+
+    joints: list[BodyJoint]
+    parts: dict[str, list[str]]
+
+
+def body_of(figure: Figure) -> Body:
+    """The body of a figure; parts that were not recognised are left out."""
+    return Body(
+        joints=[
+            BodyJoint(name=joint.name, label=spoken(joint.name), parent=joint.parent)
+            for joint in figure.joints
+        ],
+        parts=body_parts(figure),
+    )

@@ -1,0 +1,109 @@
+import type { Schemas } from '../../../api/client';
+import { FieldLine, NumberBox } from '../../../app/controls';
+import type { Player } from '../../../player/player';
+import type { Edit } from '../useScene';
+
+interface StintWeightProps {
+  readonly stint: Schemas['DeskStint'];
+  readonly player: Player;
+  readonly disabled: boolean;
+  readonly onEdit: (edit: Edit) => void;
+}
+
+/** How much of a stint shows over the lanes below: fades at both ends, or keys of its own. */
+export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProps) {
+  const keys = stint.weight_keys;
+  const most = Math.max(...(stint.weights ?? [1]));
+  const faded = fadesOf(stint);
+  const fade = (change: Partial<typeof faded>) => {
+    const { fade_in, fade_out, weight } = { ...faded, ...change };
+    onEdit({ kind: 'fade_stint', stint: stint.id, fade_in, fade_out, weight });
+  };
+  return (
+    <section aria-label="Weight over the lanes below">
+      <h3>
+        Weight <em>how much of it shows</em>
+      </h3>
+      <FieldLine name="Fades in, out">
+        <span className="pair">
+          <NumberBox
+            label="Frames that it fades in over"
+            value={faded.fade_in}
+            smallest={0}
+            unit="fr"
+            disabled={disabled}
+            onCommit={(fade_in) => fade({ fade_in })}
+          />
+          <NumberBox
+            label="Frames that it fades out over"
+            value={faded.fade_out}
+            smallest={0}
+            unit="fr"
+            disabled={disabled}
+            onCommit={(fade_out) => fade({ fade_out })}
+          />
+        </span>
+      </FieldLine>
+      <FieldLine name="At the most">
+        <NumberBox
+          label="Weight of the stint in percent"
+          value={most * 100}
+          unit="%"
+          smallest={0}
+          largest={100}
+          disabled={disabled}
+          onCommit={(percent) => fade({ weight: percent / 100 })}
+        />
+      </FieldLine>
+      <FieldLine name={`${keys.length} keys`}>
+        <span className="pair">
+          <NumberBox
+            label="Weight to key at the playhead, in percent"
+            value={weightAt(stint, player.frame) * 100}
+            unit="%"
+            smallest={0}
+            largest={100}
+            disabled={disabled}
+            onCommit={(percent) =>
+              onEdit({
+                kind: 'key_weight',
+                stint: stint.id,
+                frame: player.frame,
+                weight: percent / 100,
+              })
+            }
+          />
+          <button
+            type="button"
+            className="btn btn-paper btn-small"
+            disabled={disabled || keys.length === 0}
+            title="Take away the key of the weight at the playhead"
+            onClick={() =>
+              onEdit({ kind: 'key_weight', stint: stint.id, frame: player.frame, weight: null })
+            }
+          >
+            Take key
+          </button>
+        </span>
+      </FieldLine>
+    </section>
+  );
+}
+
+/** The fades that its keys make, where they are no more than fades. */
+function fadesOf({ start, end, weight_keys: keys, weights }: Schemas['DeskStint']) {
+  const weight = Math.max(...(weights ?? [1]));
+  const isFaded = weights && keys.length > 1 && keys.length <= 4;
+  return {
+    fade_in: isFaded && weights[0] < 1e-6 ? keys[1] - start : 0,
+    fade_out: isFaded && weights[weights.length - 1] < 1e-6 ? end - keys[keys.length - 2] : 0,
+    weight,
+  };
+}
+
+/** The weight as it is drawn, at a frame. */
+function weightAt({ start, end, weights }: Schemas['DeskStint'], frame: number): number {
+  if (!weights) return 1;
+  const share = Math.max(0, Math.min(1, (frame - start) / (end - start)));
+  return weights[Math.round(share * (weights.length - 1))];
+}
