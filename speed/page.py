@@ -30,6 +30,7 @@ OPEN_SECONDS, SCROLL_FPS, PLAY_FPS = 2.0, 30.0, 24.0
 FIGURES, LANES_EACH, STINTS = 20, 3, 500
 SLOW_LOOP_MS = 100.0
 PREVIEWS, PREVIEWS_A_LOOP = 120, 6
+JOIN_PREVIEWS, LEAST_READ_OUTS = 60, 15
 SHEET_JOINTS, SHEET_KEYS = 60, 300
 PLAY_SECONDS = 60
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
@@ -53,7 +54,7 @@ def run_previews() -> bool:
         desk = Desk(browser.new_page(), address)
         desk.sign_in()
         desk.page.goto("about:blank")
-        results = [previews(desk), poses(desk)]
+        results = [previews(desk), poses(desk), join_previews(desk)]
         browser.close()
     return all(results)
 
@@ -108,6 +109,25 @@ def previews(desk: Desk) -> bool:
     for k in range(8):
         ask(-1 - k)
     return _preview_told("(d) preview of a drag, 48 frames", lambda k: ask(0.13 * k))
+
+
+def join_previews(desk: Desk) -> bool:
+    """A join that is drawn: the edit's preview, its frames, and the card's read-outs, one after another."""
+    send, scene = _asking(desk), _scene(desk)
+    revision = desk.page.request.get(f"{desk.address}/api/scenes/{scene}").json()["revision"]
+
+    def ask(turn: float) -> float:
+        edit = {"kind": "set_join", "stint": "hurry", "nudge": [0.0, 0.0, turn]}
+        asked = {"edit": edit, "base_revision": revision, "preview": True}
+        took = send(f"/api/scenes/{scene}/edits", asked)
+        took += send(f"/api/scenes/{scene}/frames", {"start": 144, "end": 192, "edit": edit})
+        return took + send(f"/api/scenes/{scene}/join", {"stint": "hurry", "edit": edit})
+
+    for k in range(8):
+        ask(-0.01 * (k + 1))
+    took = statistics.median(ask(0.003 * k) for k in range(1, JOIN_PREVIEWS + 1))
+    says = f"{1000 / took:.0f} a second (mark {LEAST_READ_OUTS}), {took:.1f} ms for all three"
+    return told("(p) a join's read-outs as it is drawn", says, 1000 / took >= LEAST_READ_OUTS)
 
 
 def _production(desk: Desk) -> str:

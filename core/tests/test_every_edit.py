@@ -153,6 +153,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "weight": st.floats(0, 1),
     },
     "key_weight": {"stint": stint, "frame": frame, "weight": st.none() | st.floats(0, 1)},
+    "set_size": {"figure": figure, "size": st.floats(0.05, 20)},
     "set_rest": {
         "figure": figure,
         "clip": st.none() | st.sampled_from(["Round", "Reach"]),

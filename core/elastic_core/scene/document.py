@@ -29,6 +29,7 @@ JoinSlope = Annotated[float, Field(ge=0.0, le=3.0)]
 JoinSlopes = tuple[JoinSlope, JoinSlope]
 Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
+Size = Annotated[float, Field(ge=0.05, le=20.0)]
 JointName = Annotated[str, Field(min_length=1, max_length=200)]
 
 
@@ -136,12 +137,14 @@ class RestPose(Frozen):
 
 
 class SceneFigure(Part):
-    """A figure on the stage, and the mark it starts from. Where nothing plays it stands at rest, or in a
-    clip's pose that was chosen for that."""
+    """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
+    it, so that its feet hold. Where nothing plays it stands at rest, or in a clip's pose that was chosen
+    for that."""
 
     name: str = Field(min_length=1, max_length=120)
     figure: str
     mark: GroundTuple = ORIGIN
+    size: Size = 1.0
     rest: RestPose | None = None
 
 

@@ -61,7 +61,7 @@ def motion_of(stage: StagedFigure, frames: Played) -> Motion:
     """The lanes from the lowest up: each where it has a stint takes the place of what lies below it, or
     is mixed into that by its weight and its mask (rule 5.6)."""
     if not stage.lanes:
-        return resting(stage, np.array(stage.member.mark), len(frames))
+        return stage.sized(resting(stage, np.array(stage.member.mark), len(frames)))
     motion = blank(stage, len(frames))
     clock = stage.lanes[0].clock
     for layer in layers_at(stage.lanes, clock, clock.time(frames)):
@@ -75,7 +75,7 @@ def motion_of(stage: StagedFigure, frames: Played) -> Motion:
         lay(stage, lane, at, every, own, gaps=False)
         hold(stage, lane, at, every, own)
         mix(motion, places, own, weights_at(lane.lane, at), masked(stage.figure, lane.lane))
-    return motion
+    return stage.sized(motion)
 
 
 def _frames_of_figure(

@@ -62,7 +62,7 @@ def pair_at(
         alignment,
         join.stage.member.mark[2],
     )
-    both = join_runs([_bare(out), _bare(incoming.moved(laid))])
+    both = join.stage.sized(join_runs([_bare(out), _bare(incoming.moved(laid))]))
     return Pair(both, forward(lane.figure, both))
 
 

@@ -16,7 +16,7 @@ from .document import Scene, SceneFigure
 from .evaluate import motion_of
 from .layers import travel_of
 from .material import Material
-from .staged import StagedFigure
+from .staged import StagedFigure, on_stage
 from .staging import staged
 
 
@@ -62,6 +62,8 @@ class ScenePart:
 
     @property
     def scaled(self) -> frozenset[int]:
+        if self.member.size != 1:
+            return frozenset(range(self.joints))
         return self._stage.scaled
 
     def at(self, source: Source) -> Motion:
@@ -74,7 +76,8 @@ class ScenePart:
         if not lanes:
             return np.tile(np.array(self.member.mark, dtype=np.float64), (len(source), 1))
         clock = lanes[0].clock
-        return travel_of(lanes, self.member, clock, clock.time(self._inside(source)))
+        travel = travel_of(lanes, self.member, clock, clock.time(self._inside(source)))
+        return on_stage(travel, self.member)
 
     def _inside(self, source: Source) -> Played:
         """Its source is what the other scene plays; before and after it the ends are held."""

@@ -1,7 +1,9 @@
 """A figure's lanes with all that it takes to play them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+
+import numpy as np
 
 from ..arrays import Array
 from ..figure import Figure
@@ -48,6 +50,24 @@ class StagedFigure:
         """One frame of the pose it stands in where nothing plays, at the origin."""
         return self.figure.rest_motion if self.chosen_rest is None else self.chosen_rest
 
+    def sized(self, motion: Motion) -> Motion:
+        """Motion of the figure in its own metres as it is on the stage, larger or smaller about its mark."""
+        size = self.member.size
+        if size == 1:
+            return motion
+        every = range(len(self.figure.joints))
+        whole = np.full((motion.frames, 3), size, order="F")
+        scales = {
+            joint: motion.scales[joint] * size if joint in motion.scales else whole
+            for joint in every
+        }
+        return replace(
+            motion,
+            travel=on_stage(motion.travel, self.member),
+            root_move=motion.root_move * size,
+            scales=scales,
+        )
+
     @cached_property
     def moved(self) -> frozenset[int]:
         """The joints that any of its stints moves off their places."""
@@ -57,3 +77,22 @@ class StagedFigure:
     def scaled(self) -> frozenset[int]:
         """The joints that any of its stints scales."""
         return frozenset().union(*(body.scaled for lane in self.lanes for body in lane.bodies))
+
+
+def on_stage(placement: Array, member: SceneFigure) -> Array:
+    """A ground placement in a figure's own metres about its mark, as it is on the stage. [..., 3]"""
+    return _about(placement, member, member.size)
+
+
+def off_stage(placement: Array, member: SceneFigure) -> Array:
+    """A ground placement on the stage, in a figure's own metres about its mark. [..., 3]"""
+    return _about(placement, member, 1 / member.size)
+
+
+def _about(placement: Array, member: SceneFigure, factor: float) -> Array:
+    if factor == 1:
+        return placement
+    moved = placement.copy(order="F")
+    for axis in (0, 1):
+        moved[..., axis] = member.mark[axis] + factor * (placement[..., axis] - member.mark[axis])
+    return moved

@@ -17,7 +17,7 @@ from .document import Lane, Scene, SceneFigure, Stint
 from .join import meeting_time
 from .layers import travel_of
 from .material import Material
-from .staged import StagedFigure, StagedLane
+from .staged import StagedFigure, StagedLane, off_stage, on_stage
 from .timing import conform
 
 
@@ -40,8 +40,9 @@ def _chosen_rest(material: Material, member: SceneFigure) -> Motion | None:
 
 
 def placements_of(scene: Scene, material: Material, lane: Lane) -> Array:
-    """The ground placement of every stint of a lane [stints, 3], whether the lane plays or not."""
-    return staged_with(scene, material, lane)[1].placements
+    """The ground placement of every stint of a lane on the stage [stints, 3], whether the lane plays or
+    not."""
+    return on_stage(staged_with(scene, material, lane)[1].placements, scene.figure(lane.figure))
 
 
 def staged_with(scene: Scene, material: Material, lane: Lane) -> tuple[StagedFigure, StagedLane]:
@@ -89,7 +90,7 @@ def _placements(lane: StagedLane, member: SceneFigure, under: Sequence[StagedLan
         moments = lane_time(_meetings(before, stint, follower))
         arrives, leaves = lane.bodies[place].travel_at(lane.source_of(place, moments))
         if stint.nailed is not None:
-            placed[place] = stint.nailed
+            placed[place] = off_stage(np.array(stint.nailed), member)
         elif before is None or stint.alignment.is_root_on_root:
             nobody = np.zeros((2, 2))
             reference = Standing(below.get(place, leaving), nobody)

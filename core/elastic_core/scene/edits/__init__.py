@@ -55,6 +55,7 @@ SceneEdit = Annotated[
     | figures.AddFigure
     | figures.RenameFigure
     | figures.SetMark
+    | figures.SetSize
     | figures.SetRest
     | figures.RemoveFigure
     | whole.SetLength

@@ -7,7 +7,7 @@ from ...errors import Refusal
 from ...names import Name
 from ...quantities import Frame
 from ..cast import BodyTarget, ClipSource
-from ..document import Lane, RestPose, Scene, SceneFigure
+from ..document import Lane, RestPose, Scene, SceneFigure, Size
 from ..material import Material
 from .base import Edit, Edited, Rules
 
@@ -33,6 +33,14 @@ class SetMark(Edit):
     kind: Literal["set_mark"] = "set_mark"
     figure: str
     mark: GroundTuple
+
+
+class SetSize(Edit):
+    """How large a figure is on the stage; 1 is as it was made."""
+
+    kind: Literal["set_size"] = "set_size"
+    figure: str
+    size: Size
 
 
 class SetRest(Edit):
@@ -98,6 +106,12 @@ def _set_mark(scene: Scene, edit: SetMark, material: Material) -> Edited:
     return Edited(_with_figure(scene, marked), f"Set {member.name}’s mark")
 
 
+def _set_size(scene: Scene, edit: SetSize, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    sized = member.model_copy(update={"size": edit.size})
+    return Edited(_with_figure(scene, sized), f"{member.name} at {100 * edit.size:.3g} %")
+
+
 def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     if edit.clip is None:
@@ -129,6 +143,7 @@ RULES: Rules = {
     AddFigure: _add,
     RenameFigure: _rename,
     SetMark: _set_mark,
+    SetSize: _set_size,
     SetRest: _set_rest,
     RemoveFigure: _remove,
 }

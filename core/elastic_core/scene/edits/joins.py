@@ -19,6 +19,7 @@ from ..document import JoinShape, JoinSlopes, Lane, Scene, Stint
 from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
+from ..staged import off_stage
 from ..staging import met_at, placements_of
 from ..stepping import in_step
 from ..timing import conform, mean_pace, room_in_stint
@@ -147,14 +148,15 @@ def _place_join(scene: Scene, edit: PlaceJoin, material: Material) -> Edited:
         stint.id,
     )
     leaving, arriving = met_at(join.lane, join.lane.placements[join.place - 1], join.place)
-    turn = edit.root[2] - arriving.moved(join.lane.placements[join.place]).root[2]
+    root = off_stage(np.array(edit.root), join.stage.member)
+    turn = float(root[2]) - arriving.moved(join.lane.placements[join.place]).root[2]
     turned = plain.model_copy(update={"nudge": (0.0, 0.0, turn)})
     heading = join.stage.member.mark[2]
     stands = arriving.moved(aligned(leaving, arriving, turned, heading)).root
     x, z = ground.turn(
         -leaving.root[2],
-        np.asarray(edit.root[0] - stands[0]),
-        np.asarray(edit.root[1] - stands[1]),
+        np.asarray(root[0] - stands[0]),
+        np.asarray(root[1] - stands[1]),
     )
     nudge = (float(x), float(z), float(ground.nearest_turn(np.asarray(turn))))
     alignment = plain.model_copy(update={"nudge": nudge})

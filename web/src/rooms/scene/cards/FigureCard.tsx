@@ -54,6 +54,20 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
             />
           </FieldLine>
         ))}
+        <FieldLine name="Size">
+          <NumberBox
+            label="Size of the figure in percent: its stride grows with it"
+            value={(figure.size ?? 1) * 100}
+            decimals={1}
+            unit="%"
+            smallest={5}
+            largest={2000}
+            disabled={locked}
+            onCommit={(percent) =>
+              onEdit({ kind: 'set_size', figure: figure.id, size: percent / 100 })
+            }
+          />
+        </FieldLine>
         <p className="quiet">In Plan, draw the mark on the ground, or its arrow to turn it.</p>
         <h3>
           At rest <em>where nothing plays</em>
