@@ -153,6 +153,11 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "weight": st.floats(0, 1),
     },
     "key_weight": {"stint": stint, "frame": frame, "weight": st.none() | st.floats(0, 1)},
+    "fit_clips": {
+        "figure": figure,
+        "clip": st.sampled_from(["Round", "Reach"]),
+        "mapping": st.just({"hips": "hips"}),
+    },
     "set_size": {"figure": figure, "size": st.floats(0.05, 20)},
     "set_rest": {
         "figure": figure,

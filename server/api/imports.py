@@ -14,11 +14,10 @@ from accounts.models import Production
 from elastic_core.clock import format_rate, seconds
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
-from elastic_core.fit import Pair, fit, retarget
+from elastic_core.fit import fit, retarget
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import inspect
 from elastic_core.formats.bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
-from elastic_core.sides import spoken
 from jobs.asking import ask
 from library import files, reading, shelf
 from library.bringing_in import BRING_IN, BringIn, bring_in_now, figure_in
@@ -29,6 +28,7 @@ from scenes.opening_files import OPEN_FILE, OpenFile
 
 from .access import membership, person
 from .doors import MayBringIn
+from .fits import fit_view
 from .jobs import job_view
 from .library import clip_card
 from .packs import pack_response
@@ -41,8 +41,6 @@ from .schemas import (
     Imported,
     ImportWanted,
     JobView,
-    JointName,
-    PairView,
     UnitMetres,
 )
 
@@ -108,18 +106,7 @@ def file_fit(
     read = reading.motion_of(reading.stored(member.production, sha256))
     owner, target = figure_in(member.production, figure)
     skeleton = skeleton_from(read, "file", metres_per_unit or guess_unit(read).metres)
-    report = fit(skeleton, target, target.spellings)
-    return FitView(
-        figure=owner.pk,
-        figure_name=owner.name,
-        plays=[_pair(pair) for pair in report.plays],
-        proposed=[_pair(pair) for pair in report.proposed],
-        dropped=list(report.dropped),
-        rests=list(report.rests),
-        clip_joints=list(skeleton.names),
-        figure_joints=[JointName(name=name, label=spoken(name)) for name in target.names],
-        leg_ratio=report.leg_ratio,
-    )
+    return fit_view(owner, skeleton, target, fit(skeleton, target, target.spellings))
 
 
 @router.post("/{uuid:production_id}/files/{sha256}/frames", response=None)
@@ -188,10 +175,6 @@ def _start_of(upload: UploadedFile) -> bytes:
     start: bytes = upload.read(interchange.SNIFFED_BYTES)
     upload.seek(0)
     return start
-
-
-def _pair(pair: Pair) -> PairView:
-    return PairView(clip_joint=pair.clip_joint, figure_joint=pair.figure_joint)
 
 
 def _report(

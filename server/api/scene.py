@@ -15,6 +15,7 @@ from documents.memory import memory
 from documents.models import Document
 from documents.opening import opened
 from elastic_core.clock import Span
+from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
@@ -26,16 +27,20 @@ from elastic_core.scene.evaluate import FigureFrames, frames_of, layers_of
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
+from library import shelf
+from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
 
 from .access import document
 from .downloads import download
+from .fits import fit_view
 from .packs import pack_response, picked_frames
 from .rooms import Room, routes_of
 from .schemas import (
     ChecksWanted,
     EditOutcome,
     EditWanted,
+    FitView,
     FrameNumber,
     FramesWanted,
     JoinMapWanted,
@@ -93,6 +98,21 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
     )
     return pack_response(request, packed, passing=wanted.edit is not None)
+
+
+@router.get("/{uuid:document_id}/fit", response=FitView)
+def read_fit(request: HttpRequest, document_id: UUID, figure: str, clip: UUID) -> FitView:
+    """How a clip of another figure fits a figure of the scene; as it was confirmed, if it was."""
+    found, _ = document(request, SCENE.key, document_id)
+    scene, material = _standing(found)
+    member = scene.figure(figure)
+    source, _ = document(request, CLIP.key, clip)
+    owner, _ = document(request, FIGURE.key, UUID(member.figure))
+    made_for = shelf.made_of(source).figure
+    target = material.figure(member.figure)
+    known = {fit.figure: fit.mapping for fit in member.fits}
+    stored = known.get(shelf.clip_of(source).clip.figure, target.spellings)
+    return fit_view(owner, made_for, target, fit(made_for, target, stored))
 
 
 @router.post("/{uuid:document_id}/join", response=JoinReport)

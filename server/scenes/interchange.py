@@ -136,6 +136,18 @@ def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Sce
         for lane in scene.lanes
     )
     members = tuple(
-        member.model_copy(update={"figure": figures[member.figure]}) for member in scene.figures
+        member.model_copy(
+            update={
+                "figure": figures[member.figure],
+                "fits": tuple(
+                    fit.model_copy(update={"figure": figures[fit.figure]})
+                    for fit in member.fits
+                    if fit.figure in figures
+                ),
+                "rest": member.rest
+                and member.rest.model_copy(update={"clip": ids[member.rest.clip]}),
+            }
+        )
+        for member in scene.figures
     )
     return scene.model_copy(update={"lanes": lanes, "figures": members})

@@ -53,9 +53,10 @@ def _made_of(scene: Scene, material: Material) -> set[str]:
 
 def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
     shelf.heads(scene.document_ids)
-    return Material(
-        shelf.documents(scene.figure_ids, "figure"), _performances(shelf, scene.sources, outer)
-    )
+    performances = _performances(shelf, scene.sources, outer)
+    # A fitted clip is carried over from the figure that it was made for.
+    made_for = {performance.figure for performance in performances.values()} - {""}
+    return Material(shelf.documents(scene.figure_ids | made_for, "figure"), performances)
 
 
 def _performances(

@@ -93,6 +93,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", SCENE + "/redo", {"base_revision": 1}, CHANGE),
     ("post", SCENE + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
     ("post", SCENE + "/frames", {"start": 0, "end": 4}, READ),
+    ("get", SCENE + "/fit?figure=odo&clip={clip_id}", None, READ),
     ("post", SCENE + "/join", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join-map", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join-pair", {"stint": "hurry", "at": 166, "in_frame": 3}, READ),
@@ -123,6 +124,7 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "production_id": demo.production,
         "figure_id": demo.document("figure", "Odo").pk,
         "document_id": document.pk,
+        "clip_id": demo.document("clip", "Flap").pk,
         "account": "mika",
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }

@@ -109,6 +109,36 @@ def bench_pictures(desk: Desk) -> None:
     page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
+def join_pictures(desk: Desk) -> None:
+    """A join's card with both poses of another place, laid in plan, and a reach over a walk."""
+    page = desk.page
+    page.locator("[data-stint]").first.focus()
+    page.keyboard.press("Enter")
+    page.get_by_label("Frames that it fades in over").fill("10")
+    page.keyboard.press("Enter")
+    page.get_by_label("Lane Over Body of Odo").focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Upper body").click()
+    desk.undoes("Odo, Over Body: drive 11 joints")
+    desk.go_to(130)
+    take(page, "mask")
+    page.locator('[data-join="hurry"]').focus()
+    page.keyboard.press("Enter")
+    cells = page.locator(".join-map-cells")
+    cells.hover(position={"x": 150, "y": 60})
+    take(page, "join")
+    page.locator(".stage-canvas").hover()
+    page.get_by_label("Fine turn in degrees").fill("40")
+    page.keyboard.press("Enter")
+    page.get_by_text("Both poses").click()
+    page.keyboard.press("4")
+    take(page, "join-plan")
+    desk.undo()
+    page.get_by_text("Both poses").click()
+    page.keyboard.press("1")
+    page.keyboard.press("Escape")
+
+
 def under_way(desk: Desk, site: Site, folder: Path) -> None:
     """A long take on its way in, and another that is read."""
     page = desk.page
@@ -180,13 +210,14 @@ def pictures(site: Site, folder: Path) -> None:
         box = page.locator(".desk-grip").bounding_box()
         assert box
         desk.draw((600, box["y"] + 4), (600, box["y"] - 66))
-        desk.lay_on_top("Look back", 96)
+        desk.lay_on_top("Reach and light", 100)
         page.get_by_label("Pace in percent: stretches the stint").focus()
         take(page, "scene-lanes")
         page.keyboard.press("Escape")
         page.keyboard.press("h")
         take(page, "history")
         page.keyboard.press("h")
+        join_pictures(desk)
         page.keyboard.press("4")
         desk.go_to(40)
         page.keyboard.press("Escape")

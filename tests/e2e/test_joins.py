@@ -254,3 +254,40 @@ def test_two_foreign_files_become_one_clean_performance_in_six_actions(
     card = page.get_by_role("complementary", name="Join")
     expect(read_out(card, "Foot slide")).to_contain_text("0.0 cm")
     expect(card.get_by_text("turned")).to_be_visible()
+
+
+def test_a_clip_of_another_figure_plays_after_the_fit_sheet(
+    desk: Desk, foreign: list[Path]
+) -> None:
+    """Done when 6, by hand."""
+    page = desk.page
+    desk.bring_in(foreign[0], "Stranger amble")
+    desk.open_copy("Sc 04 Quay at dusk")
+    desk.settled()
+    count = desk.stints().count()
+    last = desk.stint(5).locator(".card").bounding_box()
+    assert last
+    end = (last["x"] + last["width"], last["y"] + 20)
+    desk.lay("Stranger amble", *end)
+    sheet = page.get_by_role("dialog", name="Fit Stranger amble to Odo")
+    fit = sheet.get_by_role("region", name="Fit to Odo")
+    expect(fit.get_by_label("LeftHip plays")).to_have_value("l_hip")
+    expect(fit).to_contain_text("These rest: ")
+    sheet.get_by_role("button", name="Never mind").click()
+    expect(desk.stints()).to_have_count(count)
+    desk.lay("Stranger amble", *end)
+    sheet.get_by_role("button", name="Fit and lay it").click()
+    expect(desk.stints()).to_have_count(count + 1)
+    desk.undoes("Lay Stranger amble next to Stand")
+    desk.settled()
+    card = join(desk, desk.stint(6).get_attribute("data-stint") or "")
+    expect(read_out(card, "Foot slide")).to_contain_text("0.0 cm")
+    marks = strip(page).get_by_role("button")
+    slides = [mark for mark in marks.all() if "slides" in (mark.get_attribute("aria-label") or "")]
+    assert slides == []
+    # The next one of the same making is laid without being asked.
+    desk.choose(6)
+    expect(page.get_by_label("Hold the feet")).to_be_checked()
+    desk.undo()
+    expect(desk.stints()).to_have_count(count)
+    desk.settled()

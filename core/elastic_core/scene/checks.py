@@ -14,6 +14,7 @@ from ..sides import spoken
 from .alone import LaneAlone, alone
 from .cues import covered
 from .document import Lane, Scene
+from .fitting import dropped_by
 from .held import lane_plants
 from .material import Material
 from .planted import clipped
@@ -54,7 +55,9 @@ def marks_of(scene: Scene, material: Material, lane: Lane, span: Span) -> list[L
             amount=mark.amount,
             unit=mark.unit,
         )
-        for mark in _cut(_marks(stage, ready, span), span, lane)
+        for mark in _cut(
+            [*_marks(stage, ready, span), *_dropped(scene, material, lane)], span, lane
+        )
     ]
 
 
@@ -88,6 +91,17 @@ def _swapped(shown: LaneAlone, span: Span) -> Iterator[Mark]:
             amount = float(np.linalg.norm(apart, axis=-1).max() * 100)
             end = max(int(np.ceil(before.end)), int(stint.start) + 1)
             yield Mark(int(stint.start), end, "crossed", left, amount, "cm")
+
+
+def _dropped(scene: Scene, material: Material, lane: Lane) -> Iterator[Mark]:
+    """The stints of whose clips something is dropped."""
+    member = scene.figure(lane.figure)
+    for stint in lane.stints:
+        dropped = dropped_by(material, member, material.performance(stint.source))
+        if dropped:
+            first, end = int(np.floor(stint.start)), int(np.ceil(stint.end))
+            count = float(len(dropped))
+            yield Mark(first, end, "dropped", dropped[0], count, "channels")
 
 
 def _cut(marks: Iterable[Mark], span: Span, lane: Lane) -> Iterator[Mark]:

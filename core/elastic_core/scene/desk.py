@@ -16,6 +16,7 @@ from ..performance import Performance
 from .cast import StintSource, Target
 from .document import Backdrop, GapRule, JoinShape, JoinSlopes, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
+from .fitting import body_for, dropped_by, mapping_of
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
 from .planted import plants_of
@@ -40,7 +41,8 @@ class DeskPlant(Shown):
 class DeskStint(Shown):
     """One stint as it lies on the desk. Times are scene frames from 0, half open.
 
-    `rests` names the joints that its clip leaves at rest; `made` is the stint of the document, for
+    `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
+    nothing plays; `made` is the stint of the document, for
     copies.
     """
 
@@ -65,6 +67,7 @@ class DeskStint(Shown):
     weight_keys: list[float]
     plants: list[DeskPlant]
     rests: list[str]
+    dropped: list[str]
     made: Stint
 
 
@@ -181,7 +184,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         plays=scene.plays(lane),
         lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
         stints=[
-            _stint(scene, stint, material.performance(stint.source), figure)
+            _stint(scene, stint, _shown(scene, lane, stint, material), figure)
             for stint in lane.stints
         ],
         joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
@@ -212,9 +215,26 @@ def _feet(performance: Performance, figure: Figure | None) -> dict[str, _Foot]:
     return found
 
 
-def _stint(
-    scene: Scene, stint: Stint, performance: Performance, figure: Figure | None
-) -> DeskStint:
+def _shown(scene: Scene, lane: Lane, stint: Stint, material: Material) -> "_Shown":
+    """What a stint plays on its lane's figure, and what of it is dropped."""
+    performance = material.performance(stint.source)
+    if lane.target.kind != "body":
+        return _Shown(performance, [])
+    member = scene.figure(lane.figure)
+    dropped = dropped_by(material, member, performance)
+    if mapping_of(member, performance) is not None:
+        performance = body_for(material, member, stint.source)
+    return _Shown(performance, dropped)
+
+
+@dataclass(frozen=True)
+class _Shown:
+    performance: Performance
+    dropped: list[str]
+
+
+def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> DeskStint:
+    performance = shown.performance
     feet = _feet(performance, figure)
     source_start = source_at(scene, performance, stint, stint.start)
     source_end = source_at(scene, performance, stint, stint.end)
@@ -245,6 +265,7 @@ def _stint(
             for plant in plants_of(performance, stint, conform(performance, scene))
         ],
         rests=list(performance.rests),
+        dropped=shown.dropped,
         made=stint,
     )
 

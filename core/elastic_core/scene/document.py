@@ -136,15 +136,24 @@ class RestPose(Frozen):
     frame: Frame
 
 
+class Fitting(Frozen):
+    """How clips made for another figure play on this one: their joint → its joint."""
+
+    figure: str
+    mapping: dict[str, str] = Field(max_length=5_000)
+
+
 class SceneFigure(Part):
     """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
-    it, so that its feet hold. Where nothing plays it stands at rest, or in a clip's pose that was chosen
-    for that."""
+    it, so that its feet hold. `fits` lets clips of other figures play on it. Where nothing plays it
+    stands at rest, or in a clip's pose that was chosen for that.
+    """
 
     name: str = Field(min_length=1, max_length=120)
     figure: str
     mark: GroundTuple = ORIGIN
     size: Size = 1.0
+    fits: tuple[Fitting, ...] = ()
     rest: RestPose | None = None
 
 

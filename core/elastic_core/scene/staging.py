@@ -7,13 +7,13 @@ import numpy as np
 
 from .. import ground
 from ..arrays import Array
-from ..errors import Refusal
 from ..join.alignment import Alignment, Standing, aligned, bearing, on_heels, standing
 from ..moments import lane_time, source
 from ..motion import Motion
 from .cast import ClipSource
 from .clock import clock_of
 from .document import Lane, Scene, SceneFigure, Stint
+from .fitting import body_for
 from .join import meeting_time
 from .layers import travel_of
 from .material import Material
@@ -60,13 +60,9 @@ def _lanes(
 ) -> tuple[StagedLane, ...]:
     """Lanes from the lowest up, each set down where those below it have brought the figure."""
     figure = material.figure(member.figure)
-    joints = len(figure.joints)
     ready: list[StagedLane] = []
     for lane in lanes:
-        bodies = tuple(material.body(stint.source) for stint in lane.stints)
-        for body in bodies:
-            if body.joints != joints:
-                raise Refusal(f"“{body.name}” was made for another figure.")
+        bodies = tuple(body_for(material, member, stint.source) for stint in lane.stints)
         ratios = tuple(conform(body, scene) for body in bodies)
         bare = StagedLane(lane, figure, clock_of(scene, lane), bodies, ratios, np.zeros((0, 3)))
         ready.append(replace(bare, placements=_placements(bare, member, ready)))

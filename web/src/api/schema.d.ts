@@ -732,6 +732,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Fit
+         * @description How a clip of another figure fits a figure of the scene; as it was confirmed, if it was.
+         */
+        get: operations["api_scene_read_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{document_id}/join": {
         parameters: {
             query?: never;
@@ -2262,7 +2282,8 @@ export interface components {
          * DeskStint
          * @description One stint as it lies on the desk. Times are scene frames from 0, half open.
          *
-         *     `rests` names the joints that its clip leaves at rest; `made` is the stint of the document, for
+         *     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
+         *     nothing plays; `made` is the stint of the document, for
          *     copies.
          */
         DeskStint: {
@@ -2310,6 +2331,8 @@ export interface components {
             plants: components["schemas"]["DeskPlant"][];
             /** Rests */
             rests: string[];
+            /** Dropped */
+            dropped: string[];
             made: components["schemas"]["Stint"];
         };
         /**
@@ -2334,6 +2357,18 @@ export interface components {
              * @enum {string}
              */
             after: "continue" | "hold" | "stop";
+        };
+        /**
+         * Fitting
+         * @description How clips made for another figure play on this one: their joint → its joint.
+         */
+        Fitting: {
+            /** Figure */
+            figure: string;
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
         };
         /**
          * LayerTarget
@@ -2399,8 +2434,8 @@ export interface components {
         /**
          * SceneFigure
          * @description A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
-         *     it, so that its feet hold. Where nothing plays it stands at rest, or in a clip's pose that was chosen
-         *     for that.
+         *     it, so that its feet hold. `fits` lets clips of other figures play on it. Where nothing plays it
+         *     stands at rest, or in a clip's pose that was chosen for that.
          */
         SceneFigure: {
             /** Id */
@@ -2427,6 +2462,11 @@ export interface components {
              * @default 1
              */
             size: number;
+            /**
+             * Fits
+             * @default []
+             */
+            fits: components["schemas"]["Fitting"][];
             rest?: components["schemas"]["RestPose"] | null;
         };
         /**
@@ -2736,7 +2776,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * FadeStint
@@ -2765,6 +2805,25 @@ export interface components {
              * @default 1
              */
             weight: number;
+        };
+        /**
+         * FitClips
+         * @description How clips made for another figure play on this one: those of `clip`'s figure, all of them.
+         */
+        FitClips: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_clips";
+            /** Figure */
+            figure: string;
+            /** Clip */
+            clip: string;
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
         };
         /**
          * HoldStintFeet
@@ -2814,6 +2873,10 @@ export interface components {
             source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** After */
             after: string;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * MaskLane
@@ -3053,7 +3116,7 @@ export interface components {
         /**
          * PlaceStint
          * @description Lay a clip, or a part of another scene, on a lane. Without a lane, its figure gets a lane (and
-         *     enters the scene).
+         *     enters the scene). With a `mapping` a clip of another figure plays on the lane's, now and from now on.
          */
         PlaceStint: {
             /**
@@ -3074,6 +3137,10 @@ export interface components {
              * @default false
              */
             ripple: boolean;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
         };
         /** RemoveBeat */
         RemoveBeat: {
@@ -3486,7 +3553,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3546,7 +3613,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3558,7 +3625,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -3575,7 +3642,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -6422,6 +6489,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_fit: {
+        parameters: {
+            query: {
+                figure: string;
+                clip: string;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitView"];
+                };
             };
             400: components["responses"]["Problem"];
             401: components["responses"]["Problem"];

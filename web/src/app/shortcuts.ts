@@ -31,6 +31,7 @@ export type Action =
   | 'plan'
   | 'frameFigure'
   | 'follow'
+  | 'aboutFoot'
   | 'ghosts'
   | 'arcs'
   | 'prints'
@@ -128,6 +129,7 @@ export const SHORTCUTS: readonly Group<Action>[] = [
       of('plan', '4', 'Plan view'),
       of('frameFigure', 'C', 'Bring the figure to the middle'),
       of('follow', 'V', 'Follow the figure'),
+      of('aboutFoot', 'Shift+V', 'Look about the planted foot'),
       of('ghosts', 'G', 'Ghosts'),
       of('arcs', 'T', 'Arcs of clicked joints'),
       of('prints', 'N', 'Foot plants as prints'),

@@ -227,6 +227,7 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
     Math.abs(pace - 1) > 0.005 ? ` at ${Math.round(pace * 100)} %` : '',
     stint.nailed ? ', nailed down' : '',
     stint.rests.length > 0 ? `, ${stint.rests.length} at rest` : '',
+    stint.dropped.length > 0 ? `, ${stint.dropped.length} dropped` : '',
   ].join('');
 
   return (

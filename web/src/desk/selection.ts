@@ -110,7 +110,15 @@ export function nextOf(frames: readonly number[], here: number, way: 1 | -1): nu
 export const gapRuleAfter = (rule: Lane['gap']): Lane['gap'] =>
   (({ rest: 'hold', hold: 'wait', wait: 'ease', ease: 'rest' }) as const)[rule];
 
-const NEAR_END_FRAMES = 4;
+/** Whether a clip made for a figure plays on a lane: as it was made, fitted, or not yet. */
+export function fitOf(desk: Desk, lane: Lane, figure: string): 'own' | 'fitted' | 'none' {
+  const member = desk.figures.find((other) => other.id === lane.figure);
+  if (member?.figure === figure) return 'own';
+  return member?.fits?.some((fit) => fit.figure === figure) ? 'fitted' : 'none';
+}
+
+/** A clip laid down so near to a stint's end is laid next to it. */
+export const NEAR_END_FRAMES = 4;
 
 /** The stint of a figure's lane at whose end something is laid down; none where that is not near one. */
 export function stintEndingAt(
@@ -119,8 +127,7 @@ export function stintEndingAt(
   figure: string,
 ): string | null {
   const lane = desk.lanes.find((other) => other.id === id);
-  const made = desk.figures.find((other) => other.id === lane?.figure)?.figure;
-  if (!lane || made !== figure) return null;
+  if (!lane || fitOf(desk, lane, figure) === 'none') return null;
   const far = (end: number) => Math.abs(end - frame);
   const near = lane.stints.filter(({ end }) => far(end) <= NEAR_END_FRAMES);
   return near.sort((a, b) => far(a.end) - far(b.end))[0]?.id ?? null;

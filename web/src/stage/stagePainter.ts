@@ -1,7 +1,7 @@
 /** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
 
 import type { PosedFigure } from '../api/framePack';
-import { paintArc } from './arcs';
+import { jointOf, paintArc } from './arcs';
 import { type Camera, type Orbit, orbitCamera, project } from './camera';
 import {
   AFTER_TEXT,
@@ -45,6 +45,16 @@ export function targetAt(scene: StageScene, view: StageView, frame: number): Vec
   const pose = watched && scene.pose(watched.id, frame);
   if (!pose) return view.target;
   return [pose.travel[0], EYE_HEIGHT, pose.travel[1]];
+}
+
+/** The foot on which the watched figure stands at a frame, as something to look about; none in the air. */
+export function plantedFoot(scene: StageScene, view: StageView, frame: number): Vec3 | null {
+  const figure = watchedIn(scene, view);
+  const pose = figure && scene.pose(figure.id, frame);
+  const plant = figure?.plants.find(({ start, end }) => start <= frame && frame < end);
+  if (!pose || !plant) return null;
+  const [x, , z] = jointOf(pose.positions, plant.toe < 0 ? plant.foot : plant.toe);
+  return [x, EYE_HEIGHT / 2, z];
 }
 
 /** The figure that is followed, and whose neighbouring poses and numbers show. */

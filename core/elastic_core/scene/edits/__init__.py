@@ -55,6 +55,7 @@ SceneEdit = Annotated[
     | figures.AddFigure
     | figures.RenameFigure
     | figures.SetMark
+    | figures.FitClips
     | figures.SetSize
     | figures.SetRest
     | figures.RemoveFigure
@@ -92,6 +93,8 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.source for copy in edit.copies}, set()
+    if isinstance(edit, figures.FitClips):
+        return {ClipSource(id=edit.clip)}, set()
     if isinstance(edit, figures.SetRest) and edit.clip is not None:
         return {ClipSource(id=edit.clip)}, set()
     if isinstance(edit, whole.SwapClip):

@@ -1,6 +1,8 @@
 """Edits on the figures of a scene: who is on the stage, and where each starts."""
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from ...clip.document import GroundTuple
 from ...errors import Refusal
@@ -8,6 +10,7 @@ from ...names import Name
 from ...quantities import Frame
 from ..cast import BodyTarget, ClipSource
 from ..document import Lane, RestPose, Scene, SceneFigure, Size
+from ..fitting import with_fit
 from ..material import Material
 from .base import Edit, Edited, Rules
 
@@ -41,6 +44,15 @@ class SetSize(Edit):
     kind: Literal["set_size"] = "set_size"
     figure: str
     size: Size
+
+
+class FitClips(Edit):
+    """How clips made for another figure play on this one: those of `clip`'s figure, all of them."""
+
+    kind: Literal["fit_clips"] = "fit_clips"
+    figure: str
+    clip: str
+    mapping: Annotated[dict[str, str], Field(max_length=5_000)]
 
 
 class SetRest(Edit):
@@ -97,19 +109,29 @@ def _add(scene: Scene, edit: AddFigure, material: Material) -> Edited:
 def _rename(scene: Scene, edit: RenameFigure, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     renamed = member.model_copy(update={"name": edit.name})
-    return Edited(_with_figure(scene, renamed), f"Call {member.name} {edit.name}")
+    return Edited(with_figure(scene, renamed), f"Call {member.name} {edit.name}")
 
 
 def _set_mark(scene: Scene, edit: SetMark, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     marked = member.model_copy(update={"mark": edit.mark})
-    return Edited(_with_figure(scene, marked), f"Set {member.name}’s mark")
+    return Edited(with_figure(scene, marked), f"Set {member.name}’s mark")
+
+
+def _fit_clips(scene: Scene, edit: FitClips, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    performance = material.performance(ClipSource(id=edit.clip))
+    if performance.figure == member.figure:
+        raise Refusal(f"“{performance.name}” was made for {member.name}: nothing has to be fitted.")
+    fitted = with_fit(member, material, performance, edit.mapping)
+    made_for = material.figure(performance.figure).name
+    return Edited(with_figure(scene, fitted), f"Fit the clips of {made_for} to {member.name}")
 
 
 def _set_size(scene: Scene, edit: SetSize, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     sized = member.model_copy(update={"size": edit.size})
-    return Edited(_with_figure(scene, sized), f"{member.name} at {100 * edit.size:.3g} %")
+    return Edited(with_figure(scene, sized), f"{member.name} at {100 * edit.size:.3g} %")
 
 
 def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
@@ -122,7 +144,7 @@ def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
             raise Refusal(f"“{body.name}” was made for another figure.")
         rest, says = RestPose(clip=edit.clip, frame=edit.frame), f"{body.name} {edit.frame:g}"
     resting = member.model_copy(update={"rest": rest})
-    return Edited(_with_figure(scene, resting), f"{member.name} rests in {says}")
+    return Edited(with_figure(scene, resting), f"{member.name} rests in {says}")
 
 
 def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
@@ -134,7 +156,8 @@ def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
     return Edited(scene.model_copy(update=update), f"Take {member.name} out")
 
 
-def _with_figure(scene: Scene, member: SceneFigure) -> Scene:
+def with_figure(scene: Scene, member: SceneFigure) -> Scene:
+    """The scene with one of its figures changed."""
     figures = tuple(member if other.id == member.id else other for other in scene.figures)
     return scene.model_copy(update={"figures": figures})
 
@@ -143,6 +166,7 @@ RULES: Rules = {
     AddFigure: _add,
     RenameFigure: _rename,
     SetMark: _set_mark,
+    FitClips: _fit_clips,
     SetSize: _set_size,
     SetRest: _set_rest,
     RemoveFigure: _remove,

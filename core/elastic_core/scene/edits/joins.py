@@ -16,6 +16,7 @@ from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
 from ..cast import StintSource
 from ..document import JoinShape, JoinSlopes, Lane, Scene, Stint
+from ..fitting import body_for
 from ..join_report import cost_of, join_of
 from ..joining import Part, handover_frames, searched
 from ..material import Material
@@ -24,7 +25,17 @@ from ..staging import met_at, placements_of
 from ..stepping import in_step
 from ..timing import conform, mean_pace, room_in_stint
 from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, replaced, stint_name, with_lane
-from .stints import TrimStint, end_of, must_fit, pushed, stint_before, trim
+from .stints import (
+    FitMapping,
+    TrimStint,
+    end_of,
+    fitted,
+    is_fitted,
+    must_fit,
+    pushed,
+    stint_before,
+    trim,
+)
 
 JoinFrames = Annotated[float, Field(ge=0, le=MOST_FRAMES)]
 # Laying a clip next to a stint tries the best few places, each over some lengths.
@@ -78,6 +89,7 @@ class LayNext(Edit):
     stint: Id
     source: StintSource
     after: str
+    mapping: FitMapping | None = None
 
 
 class MatchSteps(Edit):
@@ -185,11 +197,18 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
         raise Refusal("A stint with that id is in the scene already.")
     lane, before = scene.find(edit.after)
     performance = material.performance(edit.source)
+    scene = fitted(scene, lane, performance, edit.mapping, material)
     must_fit(scene, lane, performance, material)
     length = max(
         LEAST_FRAMES, nearest_frame(performance.length_frames / conform(performance, scene))
     )
-    stint = Stint(id=edit.stint, source=edit.source, start=before.end, length_frames=length)
+    stint = Stint(
+        id=edit.stint,
+        source=edit.source,
+        start=before.end,
+        length_frames=length,
+        holds_feet=is_fitted(scene, lane, performance),
+    )
     place = lane.stints.index(before) + 1
     follows = lane.stints[place:]
     shift = length if follows and follows[0].start <= before.end else 0.0
@@ -315,8 +334,8 @@ def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
 
 
 def _part(scene: Scene, material: Material, stint: Stint) -> Part:
-    body = material.body(stint.source)
     lane, _ = scene.find(stint.id)
+    body = body_for(material, scene.figure(lane.figure), stint.source)
     place = lane.stints.index(stint)
     joined_until = lane.stints[place - 1].end if place else -np.inf
     return Part(stint, body, conform(body, scene), joined_until)

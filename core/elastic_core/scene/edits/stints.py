@@ -4,7 +4,7 @@ With `ripple`, what follows on the same lane keeps its distance to what was chan
 """
 
 from collections.abc import Iterable
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -20,6 +20,7 @@ from ...performance import Performance
 from ...quantities import Frame, LengthFrames
 from ..cast import StintSource
 from ..document import Lane, Scene, Stint
+from ..fitting import mapping_of, with_fit
 from ..material import Material
 from ..timing import conform, mean_pace, room_in_clip, source_at
 from .base import (
@@ -33,14 +34,15 @@ from .base import (
     stint_name,
     with_lane,
 )
-from .figures import entered
+from .figures import entered, with_figure
 
 FASTEST_PACE = 100.0
+FitMapping = Annotated[dict[str, str], Field(max_length=5_000)]
 
 
 class PlaceStint(Edit):
     """Lay a clip, or a part of another scene, on a lane. Without a lane, its figure gets a lane (and
-    enters the scene)."""
+    enters the scene). With a `mapping` a clip of another figure plays on the lane's, now and from now on."""
 
     kind: Literal["place_stint"] = "place_stint"
     stint: Id
@@ -48,6 +50,7 @@ class PlaceStint(Edit):
     start: Frame
     lane: str | None = None
     ripple: bool = False
+    mapping: FitMapping | None = None
 
 
 class MoveStint(Edit):
@@ -180,7 +183,13 @@ def _place(scene: Scene, edit: PlaceStint, material: Material) -> Edited:
     length = max(
         LEAST_FRAMES, nearest_frame(performance.length_frames / conform(performance, scene))
     )
-    stint = Stint(id=edit.stint, source=edit.source, start=start, length_frames=length)
+    stint = Stint(
+        id=edit.stint,
+        source=edit.source,
+        start=start,
+        length_frames=length,
+        holds_feet=is_fitted(scene, lane, performance),
+    )
     if edit.ripple:
         lane = pushed(lane, start, length)
     placed = with_lane(scene, ordered(lane, (*lane.stints, stint), material))
@@ -191,6 +200,7 @@ def _lane_for(
     scene: Scene, edit: PlaceStint, performance: Performance, material: Material
 ) -> tuple[Scene, Lane]:
     if edit.lane is not None:
+        scene = fitted(scene, scene.lane(edit.lane), performance, edit.mapping, material)
         lane = scene.lane(edit.lane)
         must_fit(scene, lane, performance, material)
         return scene, lane
@@ -201,6 +211,29 @@ def _lane_for(
     return entered(scene, performance.figure, material)
 
 
+def fitted(
+    scene: Scene,
+    lane: Lane,
+    performance: Performance,
+    mapping: FitMapping | None,
+    material: Material,
+) -> Scene:
+    """The scene with a mapping for the lane's figure, where one is given for a clip of another."""
+    if mapping is None or lane.target.kind != "body":
+        return scene
+    member = scene.figure(lane.figure)
+    if member.figure == performance.figure:
+        return scene
+    return with_figure(scene, with_fit(member, material, performance, mapping))
+
+
+def is_fitted(scene: Scene, lane: Lane, performance: Performance) -> bool:
+    """Whether a lane plays a clip of another figure, so that its feet have to be held anew."""
+    if lane.target.kind != "body":
+        return False
+    return mapping_of(scene.figure(lane.figure), performance) is not None
+
+
 def must_fit(scene: Scene, lane: Lane, performance: Performance, material: Material) -> None:
     """Raises Refusal for a performance that a lane cannot play."""
     if lane.target.takes not in performance.channels:
@@ -208,7 +241,7 @@ def must_fit(scene: Scene, lane: Lane, performance: Performance, material: Mater
     if not lane.figure:
         return
     member = scene.figure(lane.figure)
-    if member.figure != performance.figure:
+    if member.figure != performance.figure and mapping_of(member, performance) is None:
         made_for = material.figure(performance.figure).name
         raise Refusal(
             f"“{performance.name}” moves {made_for}, and this lane moves {member.name}. "

@@ -2,16 +2,24 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
+import type { Mapping } from '../../app/FitTable';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
-import { figureOf, stillThere, stintEndingAt, stintsOf } from '../../desk/selection';
+import {
+  figureOf,
+  fitOf,
+  NEAR_END_FRAMES,
+  stillThere,
+  stintEndingAt,
+  stintsOf,
+} from '../../desk/selection';
 import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
 import type { ArcOf, Mark } from '../../stage/scene';
-import { isPlan, onTheFigure } from '../../stage/stagePainter';
+import { isPlan, onTheFigure, plantedFoot } from '../../stage/stagePainter';
 import { DeskGrip, deskHeight } from '../document/DeskGrip';
 import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
@@ -23,6 +31,7 @@ import { useRoomMemory } from '../document/useRoomMemory';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer, type Laid } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
+import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
 import { FIRST_LOOK, memoryKey } from './roomMemory';
@@ -44,6 +53,13 @@ export function SceneRoom({ person }: { person: Schemas['Person'] }) {
   );
 }
 
+/** A clip on its way to a lane of another figure. */
+interface Fitting {
+  readonly laid: Laid;
+  readonly hit: DeskHit;
+  readonly figure: Schemas['SceneFigure'];
+}
+
 interface OpenProps {
   readonly person: Schemas['Person'];
   readonly state: SceneState;
@@ -60,6 +76,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const { desk } = scene;
   const library = useLibrary(standing.production);
   const [target, setTarget] = useState<DeskHit | null>(null);
+  const [fitting, setFitting] = useState<Fitting | null>(null);
   const deskHandle = useRef<DeskHandle>(null);
   const selection = stillThere(desk, memory.selection);
   const { view, options } = memory;
@@ -105,6 +122,35 @@ function OpenScene({ person, state, standing }: OpenProps) {
       ripple: options.ripple,
     };
   };
+  /** A clip of another figure on a lane asks first which of its joints play. */
+  const toFit = (laid: Laid, hit: DeskHit): Fitting | null => {
+    const lane = standing.desk.lanes.find((other) => other.id === hit.lane);
+    const figure = standing.desk.figures.find((other) => other.id === lane?.figure);
+    if (!lane || !figure || lane.target.kind !== 'body') return null;
+    if (fitOf(standing.desk, lane, laid.clip.figure) !== 'none') return null;
+    return { laid, hit, figure };
+  };
+  const fitAndLay = (mapping: Mapping) => {
+    if (!fitting) return;
+    setFitting(null);
+    const { laid, hit } = fitting;
+    const source = { kind: 'clip', id: laid.clip.id } as const;
+    const lane = standing.desk.lanes.find((other) => other.id === hit.lane);
+    const after = lane?.stints.find(({ end }) => Math.abs(end - hit.frame) <= NEAR_END_FRAMES);
+    state.edit(
+      after
+        ? { kind: 'lay_next', stint: laid.stint, source, after: after.id, mapping }
+        : {
+            kind: 'place_stint',
+            stint: laid.stint,
+            source,
+            start: Math.max(0, Math.round(hit.frame)),
+            lane: hit.lane,
+            ripple: options.ripple,
+            mapping,
+          },
+    );
+  };
   const placeNext = ({ clip, stint }: Laid) => {
     const [after] = stintsOf(selection);
     if (!after) {
@@ -142,6 +188,11 @@ function OpenScene({ person, state, standing }: OpenProps) {
     change,
     onView,
     onFrameFigure: frameFigure,
+    onAboutFoot: () => {
+      const foot = plantedFoot(stageScene, view, player.frame);
+      if (foot) onView({ follow: false, target: foot });
+      else notices.say('No foot is planted at this frame.');
+    },
     onZoom: (factor) => deskHandle.current?.zoom(factor),
     onHistory: history.toggle,
     onKeys: () => setKeysShown(true),
@@ -171,12 +222,14 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onDrag={(laid, x, y) => {
             const hit = deskHandle.current?.hit(x, y) ?? null;
             setTarget(hit);
-            state.showPreview(hit && place(laid, hit));
+            state.showPreview(hit && !toFit(laid, hit) ? place(laid, hit) : null);
           }}
           onDrop={(laid, x, y) => {
             const hit = deskHandle.current?.hit(x, y) ?? null;
             setTarget(null);
-            if (!hit) state.showPreview(null);
+            const wanted = hit && toFit(laid, hit);
+            if (wanted) setFitting(wanted);
+            if (!hit || wanted) state.showPreview(null);
             else state.edit(place(laid, hit));
           }}
           onCancel={() => {
@@ -263,6 +316,15 @@ function OpenScene({ person, state, standing }: OpenProps) {
           <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
         </div>
       </div>
+      {fitting && (
+        <FitSheet
+          scene={standing.id}
+          clip={fitting.laid.clip}
+          figure={fitting.figure}
+          onFit={fitAndLay}
+          onClose={() => setFitting(null)}
+        />
+      )}
       {keysShown && (
         <ShortcutSheet groups={SHORTCUTS} byHand={BY_HAND} onClose={() => setKeysShown(false)} />
       )}

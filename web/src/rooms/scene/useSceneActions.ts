@@ -34,6 +34,7 @@ interface Room {
   readonly change: (part: Partial<RoomMemory>) => void;
   readonly onView: (part: Partial<StageView>) => void;
   readonly onFrameFigure: () => void;
+  readonly onAboutFoot: () => void;
   readonly onZoom: (factor: number) => void;
   readonly onHistory: () => void;
   readonly onKeys: () => void;
@@ -232,6 +233,7 @@ export function useSceneActions(room: Room): void {
     plan: () => look('Plan'),
     frameFigure: room.onFrameFigure,
     follow: () => onView({ follow: !view.follow }),
+    aboutFoot: room.onAboutFoot,
     ghosts: () => onView({ ghosts: { ...view.ghosts, shown: !view.ghosts.shown } }),
     arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
     prints: () => onView({ prints: !view.prints }),

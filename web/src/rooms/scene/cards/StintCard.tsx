@@ -5,6 +5,7 @@ import { newId } from '../../../api/newId';
 import { CardHead } from '../../../app/CardHead';
 import { ColourChoice } from '../../../app/ColourChoice';
 import { FieldLine, NumberBox, Tick } from '../../../app/controls';
+import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
@@ -190,6 +191,13 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
             {stint.rests.length === 1 ? 'one joint' : `${stint.rests.length} joints`}:{' '}
             {stint.rests.slice(0, 4).join(', ')}
             {stint.rests.length > 4 && ' …'}. They rest.
+          </p>
+        )}
+        {stint.dropped.length > 0 && (
+          <p className="says is-warning" title={stint.dropped.join(', ')}>
+            {counted(stint.dropped.length, 'joint')} of the clip’s own figure have nothing to play
+            here: {stint.dropped.slice(0, 4).join(', ')}
+            {stint.dropped.length > 4 && ' …'}.
           </p>
         )}
         <hr className="hairline" />

@@ -1,0 +1,82 @@
+"""Clips made for one figure that play on another one, by the mapping that a person confirmed (rule 2.4)."""
+
+from collections import OrderedDict
+from collections.abc import Mapping
+
+from ..clip.playable import PlayableClip
+from ..errors import Refusal
+from ..figure import Figure
+from ..fit import checked_mapping, fit_clip
+from ..performance import BodyPerformance, Performance
+from .cast import StintSource
+from .document import Fitting, SceneFigure
+from .material import Material
+
+# A clip is carried over once, and remembered with its figure.
+REMEMBERED = 16
+
+
+def body_for(material: Material, member: SceneFigure, source: StintSource) -> BodyPerformance:
+    """What a stint of a figure's lane plays on that figure.
+
+    Raises Refusal for what was made for another one, and is not fitted.
+    """
+    body = material.body(source)
+    figure = material.figure(member.figure)
+    mapping = mapping_of(member, body)
+    if mapping is None:
+        if body.joints != len(figure.joints):
+            raise Refusal(f"“{body.name}” was made for another figure.")
+        return body
+    if not isinstance(body, PlayableClip):
+        raise Refusal(f"“{body.name}” is no clip, and cannot be fitted to {member.name}.")
+    return _fitted(material.figure(body.figure), body, figure, member.figure, mapping)
+
+
+def mapping_of(member: SceneFigure, performance: Performance) -> dict[str, str] | None:
+    """How a performance made for another figure plays on this one; nothing where that is not said."""
+    if performance.figure == member.figure:
+        return None
+    return next((fit.mapping for fit in member.fits if fit.figure == performance.figure), None)
+
+
+def dropped_by(material: Material, member: SceneFigure, performance: Performance) -> list[str]:
+    """The joints of a fitted clip's own figure that nothing plays on this one."""
+    mapping = mapping_of(member, performance)
+    if mapping is None:
+        return []
+    return [name for name in material.figure(performance.figure).names if name not in mapping]
+
+
+def with_fit(
+    member: SceneFigure, material: Material, performance: Performance, mapping: Mapping[str, str]
+) -> SceneFigure:
+    """The figure with a mapping for all that was made for the performance's figure.
+
+    Raises Refusal for joints that are not there, or played twice.
+    """
+    own, theirs = material.figure(member.figure), material.figure(performance.figure)
+    checked = checked_mapping(theirs, own, mapping)
+    others = tuple(fit for fit in member.fits if fit.figure != performance.figure)
+    fitting = Fitting(figure=performance.figure, mapping=checked)
+    return member.model_copy(update={"fits": (*others, fitting)})
+
+
+def _fitted(
+    clip_figure: Figure,
+    clip: PlayableClip,
+    figure: Figure,
+    figure_id: str,
+    mapping: Mapping[str, str],
+) -> PlayableClip:
+    known: OrderedDict[tuple[object, ...], tuple[PlayableClip, PlayableClip]] = figure.once(
+        "fitted clips", OrderedDict
+    )
+    # The clip is kept beside what it became: its id is then nobody else's.
+    key = (id(clip), figure_id, tuple(sorted(mapping.items())))
+    if key not in known:
+        known[key] = (clip, fit_clip(clip_figure, clip, figure, figure_id, mapping))
+        while len(known) > REMEMBERED:
+            known.popitem(last=False)
+    known.move_to_end(key)
+    return known[key][1]

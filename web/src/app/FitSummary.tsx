@@ -1,0 +1,60 @@
+import type { Schemas } from '../api/client';
+import { FitTable, type Mapping } from './FitTable';
+
+interface FitSummaryProps {
+  readonly fit: Schemas['FitView'];
+  readonly mapping: Mapping;
+  readonly onMapping: (mapping: Mapping) => void;
+}
+
+/** What plays, what is dropped, what rests: every joint named, and every meeting open to change. */
+export function FitSummary({ fit, mapping, onMapping }: FitSummaryProps) {
+  const { plays, clip_joints, figure_joints, figure_name, leg_ratio } = fit;
+  const known = new Set(plays.map((pair) => pair.clip_joint));
+  const proposed = new Set(fit.proposed.map((pair) => pair.clip_joint));
+  const played = new Set(Object.values(mapping));
+  const rests = figure_joints.filter(({ name }) => !played.has(name));
+  const dropped = clip_joints.filter((joint) => !mapping[joint]);
+  const how = (joint: string) => {
+    if (!mapping[joint]) return 'dropped';
+    if (known.has(joint)) return 'by name';
+    return proposed.has(joint) ? 'proposed' : 'by hand';
+  };
+  return (
+    <section className="fit-report" aria-label={`Fit to ${figure_name}`}>
+      <p>
+        <b className="number">{clip_joints.length - dropped.length}</b> play,{' '}
+        <b className="number">{dropped.length}</b> are dropped,{' '}
+        <b className="number">{rests.length}</b> of {figure_name}’s rest.{' '}
+        <span className="quiet">
+          Path and height by leg length, {Math.round(leg_ratio * 100)} %.
+        </span>
+      </p>
+      <FitTable
+        theirs={clip_joints}
+        own={figure_joints}
+        of="the clip"
+        plays={figure_name}
+        mapping={mapping}
+        how={how}
+        onMapping={onMapping}
+      />
+      {rests.length > 0 && (
+        <p className="says is-warning">
+          These rest:{' '}
+          {rests
+            .slice(0, 8)
+            .map(({ label }) => label)
+            .join(', ')}
+          {rests.length > 8 && ` and ${rests.length - 8} more`}.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** What meets by name or as it was confirmed, and what is proposed. */
+export const proposedBy = (fit: Schemas['FitView']): Mapping =>
+  Object.fromEntries(
+    [...fit.plays, ...fit.proposed].map((pair) => [pair.clip_joint, pair.figure_joint]),
+  );

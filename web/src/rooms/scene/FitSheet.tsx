@@ -1,0 +1,69 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Modal } from 'react-bootstrap';
+import { answered, api, sentence } from '../../api/client';
+import { FitSummary, proposedBy } from '../../app/FitSummary';
+import type { Mapping } from '../../app/FitTable';
+
+interface FitSheetProps {
+  readonly scene: string;
+  /** The clip, and the figure of the scene that it is to play on. */
+  readonly clip: { readonly id: string; readonly name: string };
+  readonly figure: { readonly id: string; readonly name: string };
+  readonly onFit: (mapping: Mapping) => void;
+  readonly onClose: () => void;
+}
+
+/** Before a clip of another figure plays: what plays, what is dropped, what rests. */
+export function FitSheet({ scene, clip, figure, onFit, onClose }: FitSheetProps) {
+  const fit = useQuery({
+    queryKey: ['scene fit', scene, figure.id, clip.id],
+    staleTime: 0,
+    queryFn: () =>
+      answered(
+        api.GET('/api/scenes/{document_id}/fit', {
+          params: { path: { document_id: scene }, query: { figure: figure.id, clip: clip.id } },
+        }),
+      ),
+  });
+  const [mapping, setMapping] = useState<Mapping>({});
+  useEffect(() => {
+    if (fit.data) setMapping(proposedBy(fit.data));
+  }, [fit.data]);
+  const plays = Object.keys(mapping).length;
+  return (
+    <Modal show onHide={onClose} size="lg" aria-labelledby="fit-sheet-title" scrollable>
+      <Modal.Header closeButton>
+        <Modal.Title id="fit-sheet-title">
+          Fit {clip.name} to {figure.name}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {fit.isError && <p className="refusal">{sentence(fit.error)}</p>}
+        {fit.isPending && <p className="quiet">Comparing the joints …</p>}
+        {fit.data && (
+          <>
+            <p className="quiet">
+              It was made for another figure. What you confirm here holds for all clips of that
+              figure in this scene; feet are held, so that they stand.
+            </p>
+            <FitSummary fit={fit.data} mapping={mapping} onMapping={setMapping} />
+          </>
+        )}
+      </Modal.Body>
+      <Modal.Footer>
+        <button type="button" className="btn btn-paper" onClick={onClose}>
+          Never mind
+        </button>
+        <button
+          type="button"
+          className="btn btn-lamp"
+          disabled={plays === 0}
+          onClick={() => onFit(mapping)}
+        >
+          Fit and lay it
+        </button>
+      </Modal.Footer>
+    </Modal>
+  );
+}
