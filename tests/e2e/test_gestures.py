@@ -104,13 +104,13 @@ GESTURES: list[tuple[Before, str, str]] = [
     (lane, "o", "Gull, Body: solo"),
     (lane, "k", "Gull, Body: lock"),
     (lane, "f", "Gull, Body: fold"),
-    (lane, "x", "Gull, Body: rest in gaps"),
+    (lane, "x", "Gull, Body: ease over gaps"),
     (lane, "j", "Gull, Body: colour"),
     (lane, "Shift+N", "Add a lane to Gull"),
     (lane, "Delete", "Delete the lane Body"),
     (lane_head, "Alt+ArrowUp", "Move the lane Body"),
     (lane_head, "Alt+ArrowDown", "Move the lane Body"),
-    (gap, "Enter", "Gull, Body: rest in gaps"),
+    (gap, "Enter", "Gull, Body: ease over gaps"),
     (figure, "Delete", "Take Gull out"),
 ]
 

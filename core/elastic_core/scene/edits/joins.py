@@ -215,10 +215,19 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
     later = tuple(one.model_copy(update={"start": one.start + shift}) for one in follows)
     room = lane.model_copy(update={"stints": (*lane.stints[:place], stint, *later)})
     scene = with_lane(scene, room)
-    outgoing, incoming = (_part(scene, material, one) for one in (before, stint))
     label = f"Lay {performance.name} next to {stint_name(material, before)}"
+    return _best_laid(scene, room, (before, stint), label, material)
+
+
+def _best_laid(
+    scene: Scene, room: Lane, pair: tuple[Stint, Stint], label: str, material: Material
+) -> Edited:
+    """A lane with both stints where they join best: of the best few places, each over some lengths, the
+    one that is clean; of clean ones the shorter and the more alike. Raises Refusal where none can be."""
+    stint = pair[1]
+    outgoing, incoming = (_part(scene, material, one) for one in pair)
     found: list[tuple[float, Edited]] = []
-    figure = material.figure(scene.figure(lane.figure).figure)
+    figure = material.figure(scene.figure(room.figure).figure)
     refused: Refusal | None = None
     for spot in searched(figure, outgoing, incoming).best[:PLACES_TRIED]:
         usual = handover_frames(outgoing, incoming, spot)
@@ -234,7 +243,7 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
             except Refusal as refusal:
                 refused = refusal
                 continue
-            cost = cost_of(join_of(edited.scene, material, edit.stint))
+            cost = cost_of(join_of(edited.scene, material, stint.id))
             unclean = max(0.0, cost - 1.0)
             found.append((UNCLEAN_COSTS * unclean + spot.score_metres + frames / 100, edited))
             if not unclean:
