@@ -175,3 +175,24 @@ def test_a_fitted_clip_is_joined_as_any_other() -> None:
     wider = Material.of_clips(MATERIAL.figures, clips)
     assert isinstance(wider.performance(ClipSource(id="twin")), PlayableClip)
     assert isinstance(joined.find("walk")[1], Stint)
+
+
+def test_a_foot_that_rolls_takes_over_from_one_that_does_not() -> None:
+    """Odo's standing foot is held on its toes, the stroller's rolls: one leg has plants of both kinds."""
+    who, stroll = walker()
+    clips = [*DEMO.clips.items(), ("stroll", stroll)]
+    material = Material.of_clips({**DEMO.figures, "walker": who}, clips)
+    stand = PlaceStint(stint="a", source=ClipSource(id="Stand"), start=0, lane="l")
+    scene = apply_edit(empty(), stand, material).scene
+    lay = LayNext(
+        stint="walk", source=ClipSource(id="stroll"), after="a", mapping=fit(who, ODO).mapping()
+    )
+    scene = apply_edit(scene, lay, material).scene
+    scene = apply_edit(scene, RepeatStint(stint="walk", cycles=2), material).scene
+    stage, lane = staged_with(scene, material, scene.lane("l"))
+    start = scene.find("walk")[1].start
+    plants = lane_plants(lane, Span(start, start + 30))
+    assert {plant.rolls for plant in plants} == {True, False}
+    shown = alone(stage, lane, Span(0, start + 48))
+    for plant in plants:
+        assert steps_of_plant(ODO, shown.placed, plant).sum() < 0.002

@@ -72,17 +72,22 @@ def hold_feet(
     for leg in legs_of(figure):
         own = [plant for plant in held if plant.joint in _joints_below(figure, leg)]
         foot = foot_of(figure, leg)
+        if not own:
+            continue
         rolling = [plant for plant in own if plant.rolls] if foot else []
+        others = [plant for plant in own if plant not in rolling]
+        target = placed.positions[:, leg.foot]
         if foot and rolling:
             rolled = roll(figure, foot, placed, rolling, round_, RELEASE_FRAMES, seen)
             rolled = above_ground(figure, foot, rolled)
             lies = laid(figure, lies, placed, foot, rolled)
-            targets.append((leg, rolled.ankle))
-        elif own:
-            target = _ankle_targets(figure, placed, leg, own, round_, seen)
+            target = rolled.ankle
+        if others:
+            stands = _ankle_targets(figure, placed, leg, others, round_, seen)
+            target = target + (stands - placed.positions[:, leg.foot])
             if in_passing and foot:
                 target[:, 1] += _under_floor(figure, foot, placed, target)
-            targets.append((leg, target))
+        targets.append((leg, target))
     if not targets:
         return Held(motion, 0.0, 0)
     motion = lies
