@@ -1,5 +1,7 @@
 """Lanes over lanes by mask and weight, gaps that ease, chosen rest poses, and free shapes (rules 5.2, 5.6)."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -8,8 +10,8 @@ from elastic_core.anatomy import body_parts
 from elastic_core.clock import Span
 from elastic_core.errors import Refusal
 from elastic_core.figure import forward
-from elastic_core.moments import source
-from elastic_core.motion import Motion
+from elastic_core.moments import lane_time, source
+from elastic_core.motion import Motion, blend
 from elastic_core.scene.alone import alone
 from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.checks import marks_of
@@ -261,3 +263,24 @@ def test_world_poses_of_a_masked_reach_stand_on_the_walks_feet() -> None:
     assert np.array_equal(both.positions[:, LEGS], walk.positions[:, LEGS])
     hand = ODO.place_of("l_wrist")
     assert np.linalg.norm(both.positions[60, hand] - walk.positions[60, hand]) > 0.1
+
+
+def test_weights_sum_to_one_wherever_a_stint_plays() -> None:
+    scene = after(
+        DEMO.scene, SetJoin(stint="hurry", shape="free", slopes=(2.5, 0.4), upper_shape="late")
+    )
+    stage, lane = staged_with(scene, MATERIAL, scene.lane("odo-body"))
+    shown = alone(stage, lane, Span(0, 288))
+    moments = lane_time(np.arange(0.25, 288, 0.5))
+    weights = sum(shown.weights(place, moments) for place in range(len(lane.lane.stints)))
+    assert np.abs(np.asarray(weights) - 1).max() < 1e-12
+
+
+def test_a_blend_is_the_same_whichever_sign_a_rotation_has() -> None:
+    first = DEMO.clips["Amble"].at(source(np.arange(16.0)))
+    second = DEMO.clips["Hurry"].at(source(np.arange(16.0)))
+    weight = np.linspace(0, 1, 16)
+    plain = blend(first, second, weight)
+    flipped = blend(replace(first, rotations=-first.rotations), second, weight)
+    dots = np.abs((plain.rotations * flipped.rotations).sum(axis=-1))
+    assert np.abs(dots - 1).max() < 1e-12

@@ -68,7 +68,7 @@ class LaneAlone:
             shown = np.flatnonzero((between > stint.start - 1) & (between < stint.end))
             if not shown.size:
                 continue
-            weight = self._weights(place, LaneTime(between[shown]))
+            weight = self.weights(place, LaneTime(between[shown]))
             at = LaneTime(frames[shown[0] : shown[-1] + 2])
             made = self.lane.bodies[place].at(self.lane.source_of(place, at))
             made = made.moved(self.lane.placements[place])
@@ -77,7 +77,7 @@ class LaneAlone:
             moved[shown] += weight[..., None] * np.diff(placed.positions, axis=0)
         return turned, moved
 
-    def _weights(self, place: int, time: LaneTime) -> Array:
+    def weights(self, place: int, time: LaneTime) -> Array:
         """How much a stint counts at these moments, of what plays there, joint by joint. [n, joints]"""
         stints = self.lane.lane.stints
         stint = stints[place]

@@ -4,7 +4,7 @@ Worked out at whole frames of the lane, from whole plants, so that a frame comes
 others are asked for with it; what lies between two frames takes a share of both corrections.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -159,9 +159,10 @@ def _held_plants(lane: StagedLane, window: Span) -> list[tuple[Plant, Span | Non
     stints = [stint.span for stint in lane.lane.stints if stint.holds_feet]
     if not joins and not stints:
         return []
-    every = list(_meetings(lane))
+    plants = lane_plants(lane, window)
+    every = list(_meetings(lane, plants))
     found: list[tuple[Plant, Span | None]] = []
-    for plant in lane_plants(lane, window):
+    for plant in plants:
         own = Span(plant.start, plant.end)
         through = [join for join in joins if _meet(own, join)]
         kept: Plant | None = plant
@@ -180,10 +181,13 @@ def _held_plants(lane: StagedLane, window: Span) -> list[tuple[Plant, Span | Non
     return found
 
 
-def _meetings(lane: StagedLane) -> Iterator[Span]:
-    """Where stints meet on a lane; one that only goes on where the other was cut is the same stint."""
+def _meetings(lane: StagedLane, plants: Sequence[Plant]) -> Iterator[Span]:
+    """Where stints meet while any of these feet stand; one that only goes on where the other was cut is the
+    same stint."""
+    first = min((plant.start for plant in plants), default=0.0)
+    last = max((plant.end for plant in plants), default=0.0)
     for place, (before, stint) in enumerate(lane.lane.neighbours(), start=1):
-        if before.end < stint.start:
+        if before.end < stint.start or before.end < first or stint.start > last:
             continue
         meets = lane_time([stint.start])
         left, right = (float(lane.source_of(at, meets)[0]) for at in (place - 1, place))
