@@ -73,6 +73,9 @@ class BodyPerformance(Performance, Protocol):
     def at(self, source: Source) -> Motion:
         """Its poses at these source times [frames], rounds of a cycle gone on."""
 
+    def as_laid(self, source: Source) -> Motion:
+        """The same, with no feet held through joins: what stints are laid on each other by."""
+
     def travel_at(self, source: Source) -> Array:
         """Only the travel of `at`. [frames] → [frames, 3]."""
 

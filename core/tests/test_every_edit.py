@@ -146,6 +146,11 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "joints": st.none() | st.lists(st.sampled_from(["hips", "chest", "head"]), unique=True),
     },
     "set_gap": {"stint": stint, "gap": st.none() | st.sampled_from(["rest", "ease"])},
+    "use_group": {
+        "stints": st.lists(stint, min_size=1, max_size=2, unique=True),
+        "stint": new,
+        "source": st.just({"kind": "scene", "id": "inner", "figure": "k"}),
+    },
     "fade_stint": {
         "stint": stint,
         "fade_in": st.integers(0, 20),

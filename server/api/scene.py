@@ -7,6 +7,7 @@ from uuid import UUID
 import numpy as np
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
+from ninja.responses import Status
 from numpy.typing import NDArray
 
 from documents import editing
@@ -23,6 +24,7 @@ from elastic_core.formats.scene_file import scene_file
 from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
+from elastic_core.scene.edits.groups import grouped
 from elastic_core.scene.evaluate import FigureFrames, frames_of, layers_of
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
@@ -31,11 +33,11 @@ from library import shelf
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
 
-from .access import document
+from .access import document, person
 from .downloads import download
 from .fits import fit_view
 from .packs import pack_response, picked_frames
-from .rooms import Room, routes_of
+from .rooms import Room, routes_of, to_its_end
 from .schemas import (
     ChecksWanted,
     EditOutcome,
@@ -43,6 +45,8 @@ from .schemas import (
     FitView,
     FrameNumber,
     FramesWanted,
+    GroupMade,
+    GroupWanted,
     JoinMapWanted,
     JoinPairWanted,
     JoinWanted,
@@ -98,6 +102,17 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
     )
     return pack_response(request, packed, passing=wanted.edit is not None)
+
+
+@router.post("/{uuid:document_id}/groups", response={201: GroupMade})
+def keep_group(request: HttpRequest, document_id: UUID, wanted: GroupWanted) -> Status[GroupMade]:
+    """A run of stints kept as a scene of its own, to be played as one stint here and elsewhere."""
+    found, _ = document(request, SCENE.key, document_id, to_change=True)
+    inner = grouped(opened(found).document, wanted.stints, wanted.name)
+    label = f"Keep {wanted.name} of {found.name}"
+    with to_its_end():
+        made = editing.create(SCENE, found.production, inner, label, person(request))
+    return Status(201, GroupMade(scene=made.pk, figure=inner.figures[0].id))
 
 
 @router.get("/{uuid:document_id}/fit", response=FitView)

@@ -422,6 +422,20 @@ class JoinPairWanted(JoinWanted):
     plant: Planted = "none"
 
 
+class GroupWanted(Schema):
+    """A run of a scene's stints that is to be kept under a name."""
+
+    stints: Annotated[list[Id], Field(min_length=1, max_length=2_000)]
+    name: Name
+
+
+class GroupMade(Schema):
+    """The group as something for a stint to play."""
+
+    scene: UUID
+    figure: str
+
+
 class ChecksWanted(Schema):
     """Lane frames `[start, end)` from 0, of an earlier `revision` where asked."""
 

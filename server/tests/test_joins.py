@@ -120,3 +120,55 @@ def test_a_clip_is_laid_next_to_a_stint_in_one_step(demo: Demo, owner: Client) -
     assert told["slide"]["amount"] < 0.5
     back = owner.post(f"{demo.url}/undo", {"base_revision": 2}, content_type="application/json")
     assert back.json()["undo"] is None
+
+
+def test_a_run_is_kept_as_a_scene_and_played_as_one_stint(demo: Demo, owner: Client) -> None:
+    before = unpacked(post(owner, demo, "frames", {"start": 80, "end": 240}).content)[0]
+    kept = post(owner, demo, "groups", {"stints": ["amble", "hurry"], "name": "Rounds"})
+    assert kept.status_code == 201
+    made = kept.json()
+    inner = owner.get(f"/api/scenes/{made['scene']}").json()
+    assert (inner["name"], inner["desk"]["laid_frames"]) == ("Rounds", 140)
+    use = {
+        "kind": "use_group",
+        "stints": ["amble", "hurry"],
+        "stint": "rounds",
+        "source": {"kind": "scene", "id": made["scene"], "figure": made["figure"]},
+    }
+    done = edit(owner, demo, use, 1).json()
+    assert done["label"] == "Keep 2 stints as Rounds, Odo"
+    after = unpacked(post(owner, demo, "frames", {"start": 80, "end": 240}).content)[0]
+    assert np.abs(after["odo/positions"] - before["odo/positions"]).max() < 1e-5
+    # It follows its parts: the group's own scene is changed, and this one plays the change.
+    late = {"kind": "set_join", "stint": "hurry", "shape": "late"}
+    body = {"edit": late, "base_revision": 1}
+    url = f"/api/scenes/{made['scene']}/edits"
+    assert owner.post(url, body, content_type="application/json").status_code == 200
+    live = unpacked(post(owner, demo, "frames", {"start": 80, "end": 240}).content)[0]
+    assert np.abs(live["odo/positions"] - after["odo/positions"]).max() > 0.005
+    between = post(owner, demo, "groups", {"stints": ["rounds", "stand-2"], "name": "No"})
+    assert between.status_code == 422
+
+
+def test_how_a_clip_fits_is_told_before_it_plays(demo: Demo, owner: Client) -> None:
+    flap = demo.document("clip", "Flap")
+    told = owner.get(f"{demo.url}/fit?figure=odo&clip={flap.pk}").json()
+    assert told["figure_name"] == "Odo"
+    assert set(told["dropped"]) | {
+        pair["clip_joint"] for pair in told["plays"] + told["proposed"]
+    } == set(core_demo().figures["gull"].names)
+    place = {
+        "kind": "place_stint",
+        "stint": "flaps",
+        "source": {"kind": "clip", "id": str(flap.pk)},
+        "start": 300,
+        "lane": "odo-body",
+    }
+    refused = edit(owner, demo, place, 1)
+    assert refused.status_code == 422
+    assert "moves Gull, and this lane moves Odo" in refused.json()["message"]
+    mapping = {"head": "head"}
+    done = edit(owner, demo, {**place, "mapping": mapping}, 1).json()
+    stint = done["scene"]["desk"]["lanes"][0]["stints"][-1]
+    assert stint["id"] == "flaps"
+    assert set(stint["dropped"]) == set(core_demo().figures["gull"].names) - {"head"}

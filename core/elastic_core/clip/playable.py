@@ -126,6 +126,10 @@ class PlayableClip:
             return motion.moved(ground.power(np.array(self.clip.round_period), rounds))
         return motion
 
+    def as_laid(self, source: Source) -> Motion:
+        """A clip has no joins."""
+        return self.at(source)
+
     def travel_at(self, source: Source) -> Array:
         """Only the travel of `at`. [frames] → [frames, 3]."""
         rounds, local = self.local(source)

@@ -57,9 +57,9 @@ def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Inde
     return found
 
 
-def motion_of(stage: StagedFigure, frames: Played) -> Motion:
+def motion_of(stage: StagedFigure, frames: Played, *, holds: bool = True) -> Motion:
     """The lanes from the lowest up: each where it has a stint takes the place of what lies below it, or
-    is mixed into that by its weight and its mask (rule 5.6)."""
+    is mixed into that by its weight and its mask (rule 5.6). Without `holds` no feet are held."""
     if not stage.lanes:
         return stage.sized(resting(stage, np.array(stage.member.mark), len(frames)))
     motion = blank(stage, len(frames))
@@ -68,12 +68,14 @@ def motion_of(stage: StagedFigure, frames: Played) -> Motion:
         lane, at, places = layer.lane, layer.time, layer.places
         if layer.covers:
             lay(stage, lane, at, places, motion, gaps=lane is stage.lanes[0])
-            hold(stage, lane, at, places, motion)
+            if holds:
+                hold(stage, lane, at, places, motion)
             continue
         own = blank(stage, len(places))
         every = np.arange(len(places))
         lay(stage, lane, at, every, own, gaps=False)
-        hold(stage, lane, at, every, own)
+        if holds:
+            hold(stage, lane, at, every, own)
         mix(motion, places, own, weights_at(lane.lane, at), masked(stage.figure, lane.lane))
     return stage.sized(motion)
 

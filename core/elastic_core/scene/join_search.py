@@ -53,8 +53,8 @@ def pair_at(
     arrives = source([in_frame])
     bodies = (lane.bodies[place - 1], lane.bodies[place])
     heels = on_heels(bearing(bodies[0], float(leaves[0])), bearing(bodies[1], in_frame))
-    out = bodies[0].at(leaves).moved(lane.placements[place - 1])
-    incoming = bodies[1].at(arrives)
+    out = bodies[0].as_laid(leaves).moved(lane.placements[place - 1])
+    incoming = bodies[1].as_laid(arrives)
     alignment = stint.alignment.model_copy(update={"plant": plant})
     laid = aligned(
         standing(lane.figure, out, heels),

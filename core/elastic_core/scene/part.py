@@ -8,12 +8,14 @@ import numpy as np
 
 from ..arrays import Array
 from ..clip.document import Plant
+from ..clock import Span
 from ..colour import Colour
 from ..moments import Played, Source
 from ..motion import Motion
 from ..performance import ChannelKind
 from .document import Scene, SceneFigure
 from .evaluate import motion_of
+from .held import lane_plants
 from .layers import travel_of
 from .material import Material
 from .staged import StagedFigure, on_stage
@@ -29,8 +31,15 @@ class ScenePart:
     member: SceneFigure
     colour: Colour = "slate"
     is_cycle: bool = False
-    plants: tuple[Plant, ...] = ()
     rests: tuple[str, ...] = ()
+
+    @cached_property
+    def plants(self) -> tuple[Plant, ...]:
+        """Those of the uppermost lane, where the scene's time runs as it is laid."""
+        lanes = self._stage.lanes
+        if not lanes or not self.scene.elastic.is_identity:
+            return ()
+        return tuple(lane_plants(lanes[-1], Span(0.0, float(self.length_frames))))
 
     @property
     def name(self) -> str:
@@ -69,6 +78,10 @@ class ScenePart:
     def at(self, source: Source) -> Motion:
         """Its poses at these source times [frames]."""
         return motion_of(self._stage, self._inside(source))
+
+    def as_laid(self, source: Source) -> Motion:
+        """The same, with no feet held through its joins."""
+        return motion_of(self._stage, self._inside(source), holds=False)
 
     def travel_at(self, source: Source) -> Array:
         """Only the travel of `at`. [frames] → [frames, 3]."""

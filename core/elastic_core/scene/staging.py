@@ -112,7 +112,7 @@ def met_at(lane: StagedLane, leaves_from: Array, place: int) -> tuple[Standing, 
     bears = [bearing(body, float(shown[0])) for body, shown in zip(bodies, sources, strict=True)]
     heels = on_heels(*bears)
     leaving, arriving = (
-        standing(lane.figure, body.at(shown), heels)
+        standing(lane.figure, body.as_laid(shown), heels)
         for body, shown in zip(bodies, sources, strict=True)
     )
     return leaving.moved(leaves_from), arriving

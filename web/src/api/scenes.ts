@@ -46,3 +46,10 @@ export async function goBack(id: string, revision: number, base: number): Promis
   const call = api.POST('/api/scenes/{document_id}/go-back', { params: pathOf(id), body });
   return (await answered(call)) as Scene;
 }
+
+/** A run of stints kept as a scene of its own, for a stint to play. */
+export const keepGroup = (
+  id: string,
+  body: Schemas['GroupWanted'],
+): Promise<Schemas['GroupMade']> =>
+  answered(api.POST('/api/scenes/{document_id}/groups', { params: pathOf(id), body }));

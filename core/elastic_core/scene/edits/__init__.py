@@ -14,7 +14,7 @@ from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
-from . import beats, card, figures, joins, lanes, paste, stints, weights, whole
+from . import beats, card, figures, groups, joins, lanes, paste, stints, weights, whole
 from .base import Edited, Rules
 
 SceneEdit = Annotated[
@@ -39,6 +39,7 @@ SceneEdit = Annotated[
     | joins.MatchSteps
     | joins.HoldStintFeet
     | joins.NailStint
+    | groups.UseGroup
     | weights.FadeStint
     | weights.KeyWeight
     | paste.DuplicateStints
@@ -69,6 +70,7 @@ SceneEdit = Annotated[
 _RULES: Rules = {
     **stints.RULES,
     **joins.RULES,
+    **groups.RULES,
     **weights.RULES,
     **card.RULES,
     **paste.RULES,
@@ -89,7 +91,7 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
 
 def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
     """What an edit needs and the scene may not have yet: sources of stints, and ids of figures."""
-    if isinstance(edit, (stints.PlaceStint, joins.LayNext)):
+    if isinstance(edit, (stints.PlaceStint, joins.LayNext, groups.UseGroup)):
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.source for copy in edit.copies}, set()

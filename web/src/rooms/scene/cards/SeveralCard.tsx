@@ -6,6 +6,7 @@ import { Name } from '../../../app/Name';
 import { withKey } from '../../../app/shortcuts';
 import { allStints } from '../../../desk/selection';
 import type { CardProps } from './card';
+import { KeepGroup } from './KeepGroup';
 import { duplicateOf } from './StintCard';
 
 /** Several stints at once: moved, coloured, copied and deleted together. */
@@ -44,6 +45,13 @@ export function SeveralCard(props: CardProps & { ids: readonly string[] }) {
               label="Colour of the stints"
               value={colours.size === 1 ? chosen[0].colour : null}
               onChange={(colour) => onEdit({ kind: 'colour_stints', stints, colour })}
+            />
+            <KeepGroup
+              scene={scene.id}
+              stints={stints}
+              disabled={!scene.may_change}
+              onEdit={onEdit}
+              onSelect={onSelect}
             />
             <div className="button-grid">
               <button

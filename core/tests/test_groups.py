@@ -1,0 +1,92 @@
+"""A run of stints kept as one plays exactly as it lay, and follows its parts (rule 9.4)."""
+
+import numpy as np
+import pytest
+
+from demo.production import demo
+from elastic_core.errors import Refusal
+from elastic_core.scene.cast import SceneSource
+from elastic_core.scene.desk import desk_of
+from elastic_core.scene.document import Scene
+from elastic_core.scene.edits import apply_edit
+from elastic_core.scene.edits.groups import UseGroup, grouped
+from elastic_core.scene.edits.joins import SetJoin
+from elastic_core.scene.edits.stints import MoveStint
+from elastic_core.scene.evaluate import figure_motion
+from elastic_core.scene.material import Material
+from elastic_core.scene.part import ScenePart
+
+DEMO = demo()
+FRAMES = np.arange(288.0)
+
+
+def kept(*stints: str) -> tuple[Scene, Scene, Material]:
+    """The demo with a run of Odo's stints as a group, the group, and what it is made of."""
+    inner = grouped(DEMO.scene, stints, "Rounds")
+    source = SceneSource(id="rounds", figure="odo")
+    part = ScenePart(inner, DEMO.material, inner.figure("odo"))
+    material = Material(DEMO.figures, {**DEMO.material.performances, source: part})
+    use = UseGroup(stints=stints, stint="group", source=source)
+    return apply_edit(DEMO.scene, use, material).scene, inner, material
+
+
+@pytest.mark.parametrize(
+    "stints",
+    [
+        ("amble", "hurry", "reach"),
+        ("stand-1", "look-back"),
+        ("hurry",),
+        ("stand-1", "look-back", "amble", "hurry", "reach", "stand-2"),
+    ],
+)
+def test_a_group_plays_exactly_as_it_lay(stints: tuple[str, ...]) -> None:
+    scene, _, material = kept(*stints)
+    before = figure_motion(DEMO.scene, DEMO.material, DEMO.scene.figures[0], FRAMES)
+    after = figure_motion(scene, material, scene.figures[0], FRAMES)
+    assert np.abs(after.travel - before.travel).max() < 1e-9
+    assert np.abs(after.root_move - before.root_move).max() < 1e-9
+    assert np.abs(np.abs((after.rotations * before.rotations).sum(axis=-1)) - 1).max() < 1e-9
+
+
+def test_a_group_is_one_stint_with_its_joins_and_its_plants() -> None:
+    scene, inner, material = kept("amble", "hurry")
+    lane = scene.lane("odo-body")
+    assert [stint.id for stint in lane.stints] == [
+        "stand-1",
+        "look-back",
+        "group",
+        "reach",
+        "stand-2",
+    ]
+    group = scene.find("group")[1]
+    assert (group.start, group.end) == (90, 230)
+    assert group.holds_join
+    assert group.alignment.plant == "left"
+    assert [stint.start for stint in inner.lanes[0].stints] == [0, 72]
+    assert (inner.laid_frames, inner.figures[0].mark) == (140, (0.0, 0.0, 0.0))
+    shown = next(s for s in desk_of(scene, material).lanes[0].stints if s.id == "group")
+    assert shown.name == "Rounds, Odo"
+    assert {plant.side for plant in shown.plants} == {"left", "right"}
+
+
+def test_a_group_follows_its_parts() -> None:
+    _, inner, material = kept("amble", "hurry")
+    changed = apply_edit(inner, SetJoin(stint="hurry", shape="late"), material).scene
+    source = SceneSource(id="rounds", figure="odo")
+    part = ScenePart(changed, DEMO.material, changed.figure("odo"))
+    scene, _, _ = kept("amble", "hurry")
+    live = Material(DEMO.figures, {**DEMO.material.performances, source: part})
+    before = figure_motion(scene, material, scene.figures[0], FRAMES)
+    after = figure_motion(scene, live, scene.figures[0], FRAMES)
+    assert np.abs(after.rotations[160:172] - before.rotations[160:172]).max() > 0.01
+    assert np.array_equal(after.rotations[:80], before.rotations[:80])
+
+
+def test_what_is_no_run_says_why() -> None:
+    with pytest.raises(Refusal, match="there is a stint between"):
+        grouped(DEMO.scene, ["amble", "reach"], "No")
+    with pytest.raises(Refusal, match="on one lane"):
+        grouped(DEMO.scene, ["amble", "flap-1"], "No")
+    scene, _, material = kept("amble", "hurry")
+    moved = apply_edit(scene, MoveStint(stint="group", start=95), material).scene
+    assert moved.find("group")[1].start == 95
