@@ -149,7 +149,9 @@ def test_a_later_start_sees_the_same_map(elastic: Elastic, shift: float, q: floa
     expected = elastic.source(np.array(q + shift)) - elastic.source(np.array(shift))
     # Beside a held span's end the sum of the times may fall on either side of it.
     if min(abs(pin.played - q - shift) for pin in elastic.pins) > 1e-6:
-        assert elastic.shifted(shift).source(np.array(q)) == pytest.approx(expected, abs=1e-6, rel=1e-11)
+        assert elastic.shifted(shift).source(np.array(q)) == pytest.approx(
+            expected, abs=1e-6, rel=1e-11
+        )
 
 
 def test_pins_that_share_a_moment_are_refused() -> None:

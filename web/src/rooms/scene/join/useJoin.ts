@@ -23,7 +23,7 @@ const KEPT_MS = 60_000;
 export function useJoinReport(scene: Scene, stint: string, edit: Edit | null): JoinReport | null {
   const query = useQuery({
     queryKey: ['join', scene.id, scene.content, stint],
-    queryFn: () => readJoin(scene.id, { stint, edit }),
+    queryFn: () => readJoin(scene.id, { stint, edit, revision: revisionOf(scene, edit) }),
     placeholderData: keepPreviousData,
     gcTime: KEPT_MS,
     retry: false,
@@ -39,7 +39,7 @@ export function useJoinMap(
 ): { readonly map: JoinMap | null; readonly problem: Error | null } {
   const query = useQuery({
     queryKey: ['join map', standing.id, standing.content, stint, whole],
-    queryFn: () => readJoinMap(standing.id, { stint, whole }),
+    queryFn: () => readJoinMap(standing.id, { stint, whole, revision: standing.revision }),
     placeholderData: keepPreviousData,
     gcTime: KEPT_MS,
     retry: false,
@@ -59,7 +59,8 @@ export function useStagePair(
     queryFn: async () => {
       if (!wanted) return null;
       const { stint, at, in_frame, planted } = wanted;
-      return readJoinPair(scene.id, { stint, at, in_frame, plant: planted, edit });
+      const revision = revisionOf(scene, edit);
+      return readJoinPair(scene.id, { stint, at, in_frame, plant: planted, edit, revision });
     },
     enabled: found !== null && found !== undefined,
     placeholderData: keepPreviousData,
@@ -74,6 +75,9 @@ export function useStagePair(
     return { figure: found.figure, stint: wanted.stint, before, after, planted: wanted.planted };
   }, [wanted, found, pack]);
 }
+
+/** Which revision is looked at; an edit is made on the one that stands. */
+const revisionOf = (scene: Scene, edit: Edit | null) => (edit ? null : scene.revision);
 
 const laneOf = ({ desk }: Scene, stint: string) =>
   desk.lanes.find((lane) => lane.stints.some((other) => other.id === stint));
