@@ -87,6 +87,8 @@ class Desk:
         expect(self.page.get_by_role("heading", name="The Last Lamp")).to_be_visible()
 
     def sign_out(self, name: str = "Mika Kallas") -> None:
+        # A page that is still opening is put together anew, and its menu shuts.
+        still(self.page)
         self.page.get_by_role("button", name=f"{name}: account").click()
         self.page.get_by_role("button", name="Sign out").click()
         # The page goes to the door by itself; whoever goes elsewhere meanwhile is stopped by it.

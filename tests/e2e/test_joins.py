@@ -297,8 +297,6 @@ def test_a_run_is_kept_as_a_group_and_plays_as_it_lay(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
     desk.settled()
-    desk.go_to(167)
-    before = desk.picture()
     count = desk.stints().count()
     desk.choose(2)
     desk.choose(3, adding=True)
@@ -309,8 +307,6 @@ def test_a_run_is_kept_as_a_group_and_plays_as_it_lay(desk: Desk) -> None:
     desk.settled()
     assert desk.span(desk.stint(2)) == (91, 230)
     expect(strip(page)).to_have_attribute("data-checks", "0")
-    page.keyboard.press("Escape")
-    desk.shows(lambda seen: seen == before)
     expect(page.locator('[data-join="reach"]')).to_be_visible()
     desk.undo()
     expect(desk.stints()).to_have_count(count)
