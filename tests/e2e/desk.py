@@ -95,6 +95,8 @@ class Desk:
         expect(self.page.get_by_label("Password")).to_be_visible()
 
     def choose_file(self, path: Path) -> None:
+        # What a page that is still opening is given goes with what it puts together anew.
+        still(self.page)
         self.page.get_by_test_id("motion-file").set_input_files(path)
 
     def bring_in(self, path: Path, name: str) -> str:
