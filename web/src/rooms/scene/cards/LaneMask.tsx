@@ -23,32 +23,32 @@ export function LaneMask({ lane, figure, disabled, onEdit }: LaneMaskProps) {
   const { data: body } = useQuery(bodyQuery(figure));
   if (!body) return null;
   const every = body.joints.map((joint) => joint.name);
-  const driven = new Set(lane.mask ?? every);
-  const set = (joints: readonly string[] | null) =>
+  const played = new Set(lane.mask ?? every);
+  const choose = (joints: readonly string[] | null) =>
     onEdit({ kind: 'mask_lane', lane: lane.id, joints: joints && [...joints] });
   const isPart = (names: readonly string[]) =>
-    names.length === driven.size && names.every((name) => driven.has(name));
+    names.length === played.size && names.every((name) => played.has(name));
   const depths = depthsOf(body.joints);
   /** A joint with all that hangs on it. */
   const flip = (place: number, on: boolean) => {
-    const wanted = new Set(driven);
+    const wanted = new Set(played);
     for (const name of hangingOn(body.joints, place)) {
       if (on) wanted.add(name);
       else wanted.delete(name);
     }
-    set(every.filter((name) => wanted.has(name)));
+    choose(every.filter((name) => wanted.has(name)));
   };
   return (
     <section aria-label="Joints that the lane drives">
       <h3>
-        It drives <em>{lane.mask ? counted(driven.size, 'joint') : 'the whole figure'}</em>
+        It drives <em>{lane.mask ? counted(played.size, 'joint') : 'the whole figure'}</em>
       </h3>
       <div className="part-choice">
         <button
           type="button"
           aria-pressed={lane.mask === null}
           disabled={disabled}
-          onClick={() => set(null)}
+          onClick={() => choose(null)}
         >
           Whole figure
         </button>
@@ -58,7 +58,7 @@ export function LaneMask({ lane, figure, disabled, onEdit }: LaneMaskProps) {
             type="button"
             aria-pressed={lane.mask !== null && isPart(names)}
             disabled={disabled}
-            onClick={() => set(names)}
+            onClick={() => choose(names)}
           >
             {part}
           </button>
@@ -69,7 +69,7 @@ export function LaneMask({ lane, figure, disabled, onEdit }: LaneMaskProps) {
           <li key={joint.name} style={{ paddingLeft: depths[place] * 9 }}>
             <Tick
               label={joint.label}
-              checked={driven.has(joint.name)}
+              checked={played.has(joint.name)}
               disabled={disabled}
               onChange={(on) => flip(place, on)}
             />
