@@ -31,6 +31,7 @@ from .rolling import (
 
 # A leg never stretches wholly: a knee that locks flips.
 FULLEST = 0.9995
+UP = np.array([0.0, 1.0, 0.0])
 # An ankle that is no farther off its own place than this is not moved.
 STILL_METRES = 1e-7
 # A foot that passes over the ground may dip in by so much, as it does in many a clip.
@@ -56,17 +57,18 @@ def hold_feet(
     seen: Mapping[Plant, Span] = NOWHERE_ELSE,
     *,
     in_passing: bool = False,
+    placed: Placed | None = None,
 ) -> Held:
     """Every plant that is held, kept where it stands. `round_`: a cycle's length and period [3].
 
     A plant stands where it does on the average of its frames, or of those of them that are `seen`. Held
     `in_passing`, as in a join, frames far from a plant stay as they are, and near one no sole goes deep
-    under the floor it rests on.
+    under the floor it rests on. `placed` is the motion in the world, where it is known.
     """
     held = [plant for plant in plants if plant.held]
     if not held:
         return Held(motion, 0.0, 0)
-    start, placed = motion, forward(figure, motion)
+    start, placed = motion, placed or forward(figure, motion)
     targets: list[tuple[Leg, Array]] = []
     lies = motion
     for leg in legs_of(figure):
@@ -96,7 +98,9 @@ def hold_feet(
         root_move = motion.root_move.copy(order="F")
         root_move[:, 1] -= drop
         motion = replace(motion, root_move=root_move)
-    if motion is not start:
+    if lies is start:
+        placed = Placed(placed.positions - drop[:, None, None] * UP, placed.rotations)
+    else:
         placed = forward(figure, motion)
     # A leg hangs on no other: both are seen as they were before either was bent.
     for leg, target in targets:

@@ -14,8 +14,10 @@ from ..figure import Figure, forward
 from ..foot import foot_of
 from ..frozen import Frozen
 from ..ground import ORIGIN
+from ..moments import Source
 from ..motion import Motion
-from ..performance import Performance
+from ..performance import BodyPerformance, Performance
+from ..remembered import remembered
 from .where import Planted
 
 HeadingRule = Literal["keep", "feet", "placed"]
@@ -78,6 +80,17 @@ def on_heels(a: Bears, b: Bears) -> tuple[bool, bool]:
     its heel, and none on its ball alone."""
     left, right = (-1 in both and 1 not in both for both in zip(a, b, strict=True))
     return left, right
+
+
+def stands(
+    figure: Figure, body: BodyPerformance, at: Source, on_heel: tuple[bool, bool]
+) -> Standing:
+    """How a body stands at one source time [1], on its own ground, its feet not held.
+
+    It is remembered.
+    """
+    key = ("stands", float(at[0]), on_heel)
+    return remembered(figure, body, key, lambda: standing(figure, body.as_laid(at), on_heel))
 
 
 def standing(figure: Figure, motion: Motion, on_heel: tuple[bool, bool]) -> Standing:

@@ -10,16 +10,15 @@ from functools import cached_property
 import numpy as np
 
 from ..anatomy import upper_body
-from ..arrays import Array, Index
+from ..arrays import Array
 from ..checks import sudden, turns_between
 from ..clock import Span
 from ..figure import Placed, forward
 from ..moments import LaneTime, lane_time
 from ..motion import Motion
 from .document import Stint
-from .held import hold
+from .held import poses_of
 from .join import incoming_weight, upper_weight
-from .laying import blank, lay
 from .staged import StagedFigure, StagedLane
 
 
@@ -101,10 +100,6 @@ class LaneAlone:
 def alone(stage: StagedFigure, lane: StagedLane, span: Span) -> LaneAlone:
     """A lane by itself over the whole frames of a span, with its feet held."""
     frames = np.arange(np.floor(span.start), np.ceil(span.end))
-    time = lane_time(frames)
-    motion = blank(stage, len(frames))
-    places: Index = np.arange(len(frames))
-    lay(stage, lane, time, places, motion, gaps=True)
-    hold(stage, lane, time, places, motion)
+    motion = poses_of(stage, lane, lane_time(frames), gaps=True)
     placed = forward(stage.figure, motion)
     return LaneAlone(stage, lane, int(frames[0]) if len(frames) else 0, motion, placed)

@@ -57,11 +57,9 @@ class Stint(Part):
     scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
-    stint is chained, and its
-    `alignment` says how it is laid on the one before. Feet are held through the join with the one
-    before, or through the whole stint (rule 5.5). After it a `gap` of its own may stand instead of the
-    lane's. Without a name or a colour of its own it has its
-    clip's.
+    stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
+    the join with the one before, or through the whole stint (rule 5.5). After it a `gap` of its own may
+    stand instead of the lane's. Without a name or a colour of its own it has its clip's.
     """
 
     source: StintSource

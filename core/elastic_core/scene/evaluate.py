@@ -12,9 +12,9 @@ from ..motion import Motion, join_runs
 from .clock import clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
-from .held import hold
+from .held import poses_of
 from .layers import layers_at, masked, weights_at
-from .laying import blank, lay, mix, resting
+from .laying import blank, laid, mix, put, resting
 from .material import Material
 from .staged import StagedFigure
 from .staging import staged
@@ -64,19 +64,15 @@ def motion_of(stage: StagedFigure, frames: Played, *, holds: bool = True) -> Mot
         return stage.sized(resting(stage, np.array(stage.member.mark), len(frames)))
     motion = blank(stage, len(frames))
     clock = stage.lanes[0].clock
+    poses = poses_of if holds else laid
     for layer in layers_at(stage.lanes, clock, clock.time(frames)):
-        lane, at, places = layer.lane, layer.time, layer.places
+        lane = layer.lane
+        own = poses(stage, lane, layer.time, gaps=lane is stage.lanes[0])
         if layer.covers:
-            lay(stage, lane, at, places, motion, gaps=lane is stage.lanes[0])
-            if holds:
-                hold(stage, lane, at, places, motion)
+            put(motion, layer.places, own)
             continue
-        own = blank(stage, len(places))
-        every = np.arange(len(places))
-        lay(stage, lane, at, every, own, gaps=False)
-        if holds:
-            hold(stage, lane, at, every, own)
-        mix(motion, places, own, weights_at(lane.lane, at), masked(stage.figure, lane.lane))
+        weight = weights_at(lane.lane, layer.time)
+        mix(motion, layer.places, own, weight, masked(stage.figure, lane.lane))
     return stage.sized(motion)
 
 

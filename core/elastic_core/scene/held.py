@@ -21,9 +21,10 @@ from ..figure import Figure, forward
 from ..moments import LaneTime, lane_time
 from ..motion import Motion
 from ..quantities import NEAR_FRAMES
+from ..remembered import remembered
 from .document import Lane
 from .join import handover_time
-from .laying import blank, lay
+from .laying import laid
 from .planted import clipped, joined_plants, plants_of
 from .staged import StagedFigure, StagedLane
 
@@ -32,6 +33,8 @@ FADE_FRAMES = 2 * RELEASE_FRAMES
 MARGIN_FRAMES = RELEASE_FRAMES + FADE_FRAMES + 1
 # A foot that stands on and on is held for so long after its join.
 LONGEST_HELD_FRAMES = 240.0
+# A stint of no more frames has its plants looked for all at once.
+LONGEST_WHOLE_FRAMES = 1_000.0
 # Where it stands is read from so many frames before the join.
 SEEN_FRAMES = 24.0
 
@@ -40,11 +43,13 @@ SEEN_FRAMES = 24.0
 class Correction:
     """What holding the feet changes, at the lane's whole frames from `first` on.
 
+    bare   [n] what the lane plays there by itself
     drop   [n] metres that the root is lowered by
     turns  [n, joints, 4] what each of these joints is turned by, after its own rotation
     """
 
     first: float
+    bare: Motion
     joints: Index
     drop: Array
     turns: Array
@@ -74,7 +79,7 @@ def _plants_in(lane: StagedLane, window: Span) -> list[Plant]:
         if stint.end < window.start or stint.start > window.end:
             before = None
             continue
-        own = plants_of(lane.bodies[place], stint, lane.ratios[place], window)
+        own = _plants_of_stint(lane, place, window)
         if before is not None and before.end >= stint.start:
             overlap = Span(stint.start, before.end)
             found = joined_plants(found, own, overlap, handover_time(before, stint))
@@ -82,6 +87,16 @@ def _plants_in(lane: StagedLane, window: Span) -> list[Plant]:
             found = [*found, *own]
         before = stint
     return found
+
+
+def _plants_of_stint(lane: StagedLane, place: int, window: Span) -> list[Plant]:
+    """Those of one stint that touch a window; of a stint of a usual length all are remembered."""
+    stint, body, ratio = lane.lane.stints[place], lane.bodies[place], lane.ratios[place]
+    if stint.length_frames > LONGEST_WHOLE_FRAMES:
+        return plants_of(body, stint, ratio, window)
+    key = ("plants", stint.span, stint.in_frame, stint.elastic, ratio)
+    whole = remembered(lane.figure, body, key, lambda: plants_of(body, stint, ratio))
+    return [plant for plant in whole if _touches(plant, window)]
 
 
 def _touches(plant: Plant, window: Span) -> bool:
@@ -95,26 +110,28 @@ def held_joins(lane: Lane) -> Iterator[Span]:
             yield Span(stint.start, before.end)
 
 
-def hold(
-    stage: StagedFigure, lane: StagedLane, time: LaneTime, places: Index, motion: Motion
-) -> None:
-    """Hold the feet of what was laid at these moments, at these places of the motion."""
-    if not len(time):
-        return
-    correction = correction_over(stage, lane, Span(float(time.min()), float(time.max())))
+def poses_of(stage: StagedFigure, lane: StagedLane, time: LaneTime, *, gaps: bool) -> Motion:
+    """What a lane plays at these moments, its feet held; with `gaps` also where it has no stint."""
+    correction = None
+    if len(time):
+        correction = correction_over(stage, lane, Span(float(time.min()), float(time.max())))
     if correction is None:
-        return
+        return laid(stage, lane, time, gaps=gaps)
     within = time - correction.first
     low = np.clip(np.floor(within), 0, len(correction.drop) - 1).astype(np.intp)
-    high = np.minimum(low + 1, len(correction.drop) - 1)
     share = np.clip(within - low, 0.0, 1.0)
-    drop = correction.drop[low] + (correction.drop[high] - correction.drop[low]) * share
-    turns = correction.turns[low]
+    drop, turns = correction.drop[low], correction.turns[low]
     if share.any():
+        high = np.minimum(low + 1, len(correction.drop) - 1)
+        drop = drop + (correction.drop[high] - drop) * share
         turns = rotation.slerp(turns, correction.turns[high], share[:, None])
-    motion.root_move[places, 1] -= drop
-    where = np.ix_(places, correction.joints)
-    motion.rotations[where] = rotation.multiply(motion.rotations[where], turns)
+        motion = laid(stage, lane, time, gaps=gaps)
+    else:
+        motion = correction.bare.at(low)
+    motion.root_move[:, 1] -= drop
+    turned = rotation.multiply(motion.rotations[:, correction.joints], turns)
+    motion.rotations[:, correction.joints] = turned
+    return motion
 
 
 def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Correction | None:
@@ -126,7 +143,7 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
     first = np.floor(min(asked.start, *(plant.start for plant, _ in held)) - MARGIN_FRAMES)
     last = np.ceil(max(asked.end, *(plant.end for plant, _ in held)) + MARGIN_FRAMES)
     frames = np.arange(first, last + 1)
-    bare = _bare(stage, lane, lane_time(frames))
+    bare = laid(stage, lane, lane_time(frames), gaps=True)
     placed = forward(stage.figure, bare)
     shifted = {
         as_it_rolls(stage.figure, placed, _shifted(plant, first)): span for plant, span in held
@@ -136,7 +153,9 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
         for plant, span in shifted.items()
         if span is not None
     }
-    done = hold_feet(stage.figure, bare, list(shifted), None, seen, in_passing=True).motion
+    done = hold_feet(
+        stage.figure, bare, list(shifted), None, seen, in_passing=True, placed=placed
+    ).motion
     joints = _joints(stage.figure)
     weight = _near(frames, [plant for plant, _ in held])
     still = np.array(rotation.IDENTITY)
@@ -149,7 +168,7 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
         rotation.slerp(np.broadcast_to(still, turned.shape), turned, weight[:, None]),
     )
     drop = (bare.root_move[:, 1] - done.root_move[:, 1]) * weight
-    return Correction(float(first), joints, drop, turns)
+    return Correction(float(first), bare, joints, drop, turns)
 
 
 def _held_plants(lane: StagedLane, window: Span) -> list[tuple[Plant, Span | None]]:
@@ -203,13 +222,6 @@ def _meet(a: Span, b: Span) -> bool:
 
 def _shifted(plant: Plant, first: float) -> Plant:
     return plant.model_copy(update={"start": plant.start - first, "end": plant.end - first})
-
-
-def _bare(stage: StagedFigure, lane: StagedLane, time: LaneTime) -> Motion:
-    """What the lane plays by itself, with nothing held."""
-    motion = blank(stage, len(time))
-    lay(stage, lane, time, np.arange(len(time)), motion, gaps=True)
-    return motion
 
 
 def _joints(figure: Figure) -> Index:

@@ -13,26 +13,19 @@ from .cues import cues
 from .staged import StagedFigure, StagedLane
 
 
-def lay(
-    stage: StagedFigure,
-    lane: StagedLane,
-    time: LaneTime,
-    places: Index,
-    motion: Motion,
-    *,
-    gaps: bool,
-) -> None:
-    """Lay a lane's poses at these moments into the motion, at these places of it."""
+def laid(stage: StagedFigure, lane: StagedLane, time: LaneTime, *, gaps: bool) -> Motion:
+    """What a lane plays at these moments by itself; with `gaps` also where it has no stint."""
+    motion = blank(stage, len(time))
     for cue in cues(lane.lane, time, gaps=gaps):
         poses = lane.bodies[cue.stint].at(lane.source(cue)).moved(lane.placements[cue.stint])
         if cue.rests:
             poses = resting(stage, poses.travel[0], 1)
         poses = _complete(poses, stage)
-        where = places[cue.places]
+        where = cue.places
         if len(cue.at) < len(where):
             poses = poses.at(np.zeros(len(where), dtype=np.intp))
         if not cue.joined.size:
-            _put(motion, where, poses)
+            put(motion, where, poses)
             continue
         # What already lies there is the outgoing stint, itself joined to what came before it.
         overlap = where[cue.joined]
@@ -40,8 +33,21 @@ def lay(
         handed = blend(leaving, coming, cue.weight)
         if cue.upper is not None:
             _take_over(handed, blend(leaving, coming, cue.upper), upper_body(stage.figure))
-        _put(motion, where, poses)
-        _put(motion, overlap, handed)
+        put(motion, where, poses)
+        put(motion, overlap, handed)
+    return motion
+
+
+def put(motion: Motion, places: Index, poses: Motion) -> None:
+    """Set these places of a motion to other poses."""
+    where = _as_slice(places)
+    motion.travel[where] = poses.travel
+    motion.root_move[where] = poses.root_move
+    motion.rotations[where] = poses.rotations
+    for joint, move in motion.moves.items():
+        move[where] = poses.moves[joint]
+    for joint, scale in motion.scales.items():
+        scale[where] = poses.scales[joint]
 
 
 def mix(motion: Motion, places: Index, over: Motion, weight: Array, joints: Index) -> None:
@@ -101,17 +107,6 @@ def _complete(motion: Motion, stage: StagedFigure) -> Motion:
     still = {joint: by_runs(np.tile(offsets[joint], (frames, 1))) for joint in missing}
     unscaled = {joint: np.ones((frames, 3), order="F") for joint in plain}
     return replace(motion, moves={**motion.moves, **still}, scales={**motion.scales, **unscaled})
-
-
-def _put(motion: Motion, places: Index, poses: Motion) -> None:
-    where = _as_slice(places)
-    motion.travel[where] = poses.travel
-    motion.root_move[where] = poses.root_move
-    motion.rotations[where] = poses.rotations
-    for joint, move in motion.moves.items():
-        move[where] = poses.moves[joint]
-    for joint, scale in motion.scales.items():
-        scale[where] = poses.scales[joint]
 
 
 def _as_slice(places: Index) -> slice | Index:

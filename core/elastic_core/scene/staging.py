@@ -7,9 +7,10 @@ import numpy as np
 
 from .. import ground
 from ..arrays import Array
-from ..join.alignment import Alignment, Standing, aligned, bearing, on_heels, standing
-from ..moments import lane_time, source
+from ..join.alignment import Alignment, Standing, aligned, bearing, on_heels, stands
+from ..moments import Source, lane_time, source
 from ..motion import Motion
+from ..remembered import remembered
 from .cast import ClipSource
 from .clock import clock_of
 from .document import Lane, Scene, SceneFigure, Stint
@@ -83,8 +84,8 @@ def _placements(lane: StagedLane, member: SceneFigure, under: Sequence[StagedLan
     for place, stint in enumerate(stints):
         before = stints[place - 1] if place and place not in below else None
         follower = stints[place + 1] if place + 1 < len(stints) else None
-        moments = lane_time(_meetings(before, stint, follower))
-        arrives, leaves = lane.bodies[place].travel_at(lane.source_of(place, moments))
+        meets = lane_time(_meetings(before, stint, follower))
+        arrives, leaves = _edges(lane, place, lane.source_of(place, meets))
         if stint.nailed is not None:
             placed[place] = off_stage(np.array(stint.nailed), member)
         elif before is None or stint.alignment.is_root_on_root:
@@ -112,10 +113,16 @@ def met_at(lane: StagedLane, leaves_from: Array, place: int) -> tuple[Standing, 
     bears = [bearing(body, float(shown[0])) for body, shown in zip(bodies, sources, strict=True)]
     heels = on_heels(*bears)
     leaving, arriving = (
-        standing(lane.figure, body.as_laid(shown), heels)
-        for body, shown in zip(bodies, sources, strict=True)
+        stands(lane.figure, body, shown, heels) for body, shown in zip(bodies, sources, strict=True)
     )
     return leaving.moved(leaves_from), arriving
+
+
+def _edges(lane: StagedLane, place: int, shown: Source) -> Array:
+    """Where a stint's source has brought the figure as it meets the others [2, 3]. It is remembered."""
+    body = lane.bodies[place]
+    key = ("edges", *shown.tolist())
+    return remembered(lane.figure, body, key, lambda: body.travel_at(shown))
 
 
 def _starts_below(
