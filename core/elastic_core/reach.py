@@ -1,12 +1,14 @@
 """Reaching: an arm or a leg laid so that its hand or foot comes to a place (rule 5.5)."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
 from . import rotation
 from .anatomy import legs_of
-from .arrays import Array
+from .arrays import Array, Index
 from .errors import Refusal
 from .figure import Figure, Placed, forward
 from .ik import two_bone, unit
@@ -60,49 +62,63 @@ def _length(bones: Array) -> Array:
 
 
 def reached(
-    figure: Figure, motion: Motion, limb: Limb, target: Array, placed: Placed | None = None
+    figure: Figure,
+    motion: Motion,
+    limbs: Sequence[Limb],
+    targets: Array,
+    placed: Placed | None = None,
 ) -> Motion:
-    """The motion with a limb's end at `target` [frames, 3] (world, metres), as far as it reaches.
+    """The motion with the ends of limbs at `targets` [frames, limbs, 3] (world, metres), as far as they
+    reach. No limb hangs on another.
 
-    The limb bends in the plane it bent in, so a knee never flips; the end keeps its world rotation.
-    `placed` is the motion in the world, where it is known; other limbs may have been bent since.
+    A limb bends in the plane it bent in, so a knee never flips; its end keeps its world rotation.
+    `placed` is the motion in the world, where it is known.
     """
     placed = placed or forward(figure, motion)
-    start, bend = placed.positions[:, limb.upper], placed.positions[:, limb.middle]
-    end = placed.positions[:, limb.end]
+    uppers, middles, ends = _joints_of(limbs)
+    start, bend, end = (placed.positions[:, joints] for joints in (uppers, middles, ends))
     upper, lower = _length(bend - start), _length(end - bend)
-    towards = _bend_of(figure, placed, limb)
-    new_bend, new_end = two_bone(start, target, upper, lower, towards)
+    towards = _bends_of(figure, placed, limbs)
+    new_bend, new_end = two_bone(start, targets, upper, lower, towards)
     swung = rotation.least(bend - start, new_bend - start)
-    turned = rotation.multiply(swung, placed.rotations[:, limb.upper])
+    turned = rotation.multiply(swung, placed.rotations[:, uppers])
     carried = rotation.rotate(swung, end - bend)
     bent = rotation.multiply(rotation.least(carried, new_end - new_bend), swung)
-    lower_world = rotation.multiply(bent, placed.rotations[:, limb.middle])
-    above = placed.rotations[:, figure.parents[limb.upper]]
+    lower_world = rotation.multiply(bent, placed.rotations[:, middles])
+    above = placed.rotations[:, np.array(figure.parents, dtype=np.intp)[uppers]]
     rotations = motion.rotations.copy(order="F")
-    rotations[:, limb.upper] = local(figure, limb.upper, above, turned)
-    rotations[:, limb.middle] = local(figure, limb.middle, turned, lower_world)
-    rotations[:, limb.end] = local(figure, limb.end, lower_world, placed.rotations[:, limb.end])
+    rotations[:, uppers] = local(figure, uppers, above, turned)
+    rotations[:, middles] = local(figure, middles, turned, lower_world)
+    rotations[:, ends] = local(figure, ends, lower_world, placed.rotations[:, ends])
     return replace(motion, rotations=rotations)
 
 
-def local(figure: Figure, joint: int, above: Array, world: Array) -> Array:
-    """A joint's rotation relative to its rest, from its parent's and its own in the world. [..., 4]."""
-    resting = rotation.multiply(above, figure.rests[joint])
+def local(figure: Figure, joints: int | Index, above: Array, world: Array) -> Array:
+    """Joints' rotations relative to their rest, from their parents' and their own in the world.
+    [..., 4]."""
+    resting = rotation.multiply(above, figure.rests[joints])
     return rotation.multiply(rotation.conjugate(resting), world)
 
 
-def _bend_of(figure: Figure, placed: Placed, limb: Limb) -> Array:
-    """Where the middle joint stands out to: as it does now; when straight, as rest bends it, or
-    forward for a leg and back for an arm. [frames, 3]."""
-    start, bend, end = (placed.positions[:, j] for j in (limb.upper, limb.middle, limb.end))
+def _joints_of(limbs: Sequence[Limb]) -> tuple[Index, Index, Index]:
+    """The upper, the middle and the end joints of limbs."""
+    joints = np.array([(limb.upper, limb.middle, limb.end) for limb in limbs], dtype=np.intp)
+    return joints[:, 0], joints[:, 1], joints[:, 2]
+
+
+def _bends_of(figure: Figure, placed: Placed, limbs: Sequence[Limb]) -> Array:
+    """Where the middle joints stand out to: as they do now; when straight, as rest bends them, or
+    forward for a leg and back for an arm. [frames, limbs, 3]."""
+    start, bend, end = (placed.positions[:, joints] for joints in _joints_of(limbs))
     along = unit(end - start)
     out = (bend - start) - along * ((bend - start) * along).sum(axis=-1, keepdims=True)
-    reach = limb_length_metres(figure, limb)
+    reach = np.array([[limb_length_metres(figure, limb)] for limb in limbs])
     weight = np.clip(np.linalg.norm(out, axis=-1, keepdims=True) / (LEAST_BEND * reach), 0.0, 1.0)
-    at_rest = figure.once(("usual bend", limb), lambda: _usual_bend(figure, limb))
-    usual = rotation.rotate(placed.rotations[:, limb.upper], at_rest)
-    towards: Array = unit(out) * weight + usual * (1 - weight)
+    at_rest = [
+        figure.once(("usual bend", limb), partial(_usual_bend, figure, limb)) for limb in limbs
+    ]
+    turned = placed.rotations[:, [limb.upper for limb in limbs]]
+    towards: Array = unit(out) * weight + rotation.rotate(turned, np.stack(at_rest)) * (1 - weight)
     return towards
 
 

@@ -101,7 +101,7 @@ def _changed(figure: Figure, pose: Motion, change: PoseChange) -> Motion:
         return _turned(figure, pose, change)
     if isinstance(change, Reach):
         limb = limb_ending_at(figure, change.joint)
-        return reached(figure, pose, limb, np.array([change.to]))
+        return reached(figure, pose, [limb], np.array([[change.to]]))
     if isinstance(change, MoveRoot):
         x, z = ground.turn(-pose.travel[:, 2], *(np.array([change.by[k]]) for k in (0, 2)))
         by = np.stack([x, np.array([change.by[1]]), z], axis=-1)

@@ -102,13 +102,15 @@ def hold_feet(
         placed = Placed(placed.positions - drop[:, None, None] * UP, placed.rotations)
     else:
         placed = forward(figure, motion)
-    # A leg hangs on no other: both are seen as they were before either was bent.
-    for leg, target in targets:
-        bent = reached(figure, motion, _limb(leg), target, placed)
-        if in_passing:
+    limbs = [_limb(leg) for leg, _ in targets]
+    ankles = np.stack([target for _, target in targets], axis=1)
+    bent = reached(figure, motion, limbs, ankles, placed)
+    if in_passing:
+        for leg, target in targets:
             stays = (drop == 0) & ~_is_moved(placed, leg, target)
-            bent.rotations[stays] = motion.rotations[stays]
-        motion = bent
+            still = np.ix_(stays, [leg.thigh, leg.shin, leg.foot])
+            bent.rotations[still] = motion.rotations[still]
+    motion = bent
     return Held(motion, float(drop.max() * 100), int(drop.argmax()))
 
 
