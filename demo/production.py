@@ -1,5 +1,6 @@
 """The whole demo production: figures, clips and the scene “Sc 04 Quay at dusk”."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from elastic_core.scene.material import Material
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
 from .others import flap_clip, glide_clip, turn_clip
+from .tilda import brisk_clip
 
 PRODUCTION = "The Last Lamp"
 # Each laid where it joins the one before best: the foot that both stand on, held.
@@ -25,7 +27,8 @@ ODO_JOINED: tuple[tuple[str, str, int, int, int, Planted], ...] = (
     ("reach", "Reach and light", 215, 272, 7, "right"),
     ("stand-2", "Stand", 264, 288, -5, "both"),
 )
-FIGURES = Path(__file__).parent / "figures"
+FOLDER = Path(__file__).parent / "figures"
+FIGURES = ("odo", "gull", "capstan", "tilda")
 
 
 @dataclass(frozen=True)
@@ -42,7 +45,7 @@ class Demo:
 
 
 def figure(name: str) -> Figure:
-    return Figure.model_validate_json((FIGURES / f"{name}.json").read_text(encoding="utf-8"))
+    return Figure.model_validate_json((FOLDER / f"{name}.json").read_text(encoding="utf-8"))
 
 
 def odo() -> Figure:
@@ -59,12 +62,14 @@ def odo_clips(figure: Figure, figure_id: str) -> list[PlayableClip]:
     ]
 
 
-def other_clips(gull: Figure, gull_id: str, capstan: Figure, capstan_id: str) -> list[PlayableClip]:
-    """What the gull and the capstan do."""
+def demo_clips(figures: Mapping[str, Figure], ids: Mapping[str, str]) -> list[PlayableClip]:
+    """What everyone does, in the order of the drawer. `ids` are the figures' by their names."""
     return [
-        flap_clip(gull, gull_id),
-        glide_clip(gull, gull_id),
-        turn_clip(capstan, capstan_id),
+        *odo_clips(figures["odo"], ids["odo"]),
+        flap_clip(figures["gull"], ids["gull"]),
+        glide_clip(figures["gull"], ids["gull"]),
+        turn_clip(figures["capstan"], ids["capstan"]),
+        brisk_clip(figures["tilda"], ids["tilda"]),
     ]
 
 
@@ -137,11 +142,8 @@ def quay_at_dusk(figures: dict[str, str], clips: dict[str, str]) -> Scene:
 
 def demo() -> Demo:
     """The demo with readable ids, as tests and benches use it."""
-    figures = {name: figure(name) for name in ("odo", "gull", "capstan")}
-    made = [
-        *odo_clips(figures["odo"], "odo"),
-        *other_clips(figures["gull"], "gull", figures["capstan"], "capstan"),
-    ]
-    clips = {playable.clip.name: playable for playable in made}
+    figures = {name: figure(name) for name in FIGURES}
     names = {name: name for name in figures}
+    made = demo_clips(figures, names)
+    clips = {playable.clip.name: playable for playable in made}
     return Demo(figures, clips, quay_at_dusk(names, {name: name for name in clips}))

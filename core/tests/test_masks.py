@@ -4,10 +4,13 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from demo.production import demo
 from elastic_core.anatomy import body_parts
 from elastic_core.clock import Span
+from elastic_core.curve import Curve, Key
 from elastic_core.errors import Refusal
 from elastic_core.figure import forward
 from elastic_core.moments import lane_time, source
@@ -24,6 +27,7 @@ from elastic_core.scene.edits.lanes import MaskLane, SetGap, SetLane
 from elastic_core.scene.edits.stints import SplitStint, StretchStint, TrimStint
 from elastic_core.scene.edits.weights import FadeStint, KeyWeight
 from elastic_core.scene.evaluate import figure_motion
+from elastic_core.scene.fades import Fades, fades_of, weight_curve
 from elastic_core.scene.join import shaped
 from elastic_core.scene.staging import staged_with
 
@@ -284,3 +288,28 @@ def test_a_blend_is_the_same_whichever_sign_a_rotation_has() -> None:
     flipped = blend(replace(first, rotations=-first.rotations), second, weight)
     dots = np.abs((plain.rotations * flipped.rotations).sum(axis=-1))
     assert np.abs(dots - 1).max() < 1e-12
+
+
+@given(
+    length=st.integers(1, 400),
+    shares=st.tuples(st.floats(0, 1), st.floats(0, 1)),
+    weight=st.floats(0.01, 1),
+)
+def test_fades_are_read_back_from_their_keys(
+    length: int, shares: tuple[float, float], weight: float
+) -> None:
+    fade_in = round(shares[0] * length)
+    fade_out = round(shares[1] * (length - fade_in))
+    fades = Fades(fade_in=fade_in, fade_out=fade_out, weight=weight)
+    curve = weight_curve(fades, length)
+    assert fades_of(curve, length) == fades
+    if curve is not None:
+        assert curve.values(np.array([float(fade_in)]))[0] == pytest.approx(weight)
+
+
+def test_a_weight_with_keys_of_its_own_is_no_fade() -> None:
+    plain = Curve(keys=(Key(time=0.0, value=0.0), Key(time=10.0, value=1.0)))
+    assert fades_of(plain, 10.0) == Fades(fade_in=10.0)
+    assert fades_of(plain, 24.0) is None
+    assert fades_of(plain.with_value(4.0, 0.9), 10.0) is None
+    assert fades_of(None, 10.0) == Fades()

@@ -16,6 +16,7 @@ from ..performance import Performance
 from .cast import StintSource, Target
 from .document import Backdrop, GapRule, JoinShape, JoinSlopes, Lane, Scene, SceneFigure, Stint
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
+from .fades import Fades, fades_of
 from .fitting import body_for, dropped_by, mapping_of
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
@@ -23,7 +24,8 @@ from .planted import plants_of
 from .timing import conform, room_in_clip, scene_times_of, source_at
 
 _SHAPE_POINTS = 13
-_WEIGHT_POINTS = 33
+# A weight is drawn a frame at a time, of a long stint in so many steps.
+_MOST_WEIGHT_STEPS = 600
 _MOST_TICKS = 2000
 
 
@@ -42,8 +44,8 @@ class DeskStint(Shown):
     """One stint as it lies on the desk. Times are scene frames from 0, half open.
 
     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-    nothing plays; `made` is the stint of the document, for
-    copies.
+    nothing plays; `made` is the stint of the document, for copies. `weights` are drawn evenly over it;
+    `fades` are what its weight comes to where it has no other keys.
     """
 
     id: str
@@ -65,6 +67,7 @@ class DeskStint(Shown):
     holds_feet: bool
     weights: list[float] | None
     weight_keys: list[float]
+    fades: Fades | None
     plants: list[DeskPlant]
     rests: list[str]
     dropped: list[str]
@@ -101,6 +104,8 @@ class DeskGap(Shown):
 
 
 class DeskLane(Shown):
+    """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it."""
+
     id: str
     name: str
     target: Target
@@ -116,6 +121,7 @@ class DeskLane(Shown):
     locked: bool
     plays: bool
     lies_over: bool
+    takes_clips_of: list[str]
     stints: list[DeskStint]
     joins: list[DeskJoin]
     gaps: list[DeskGap]
@@ -160,7 +166,8 @@ def _weights(stint: Stint) -> list[float] | None:
     """A stint's weight evenly over it; nothing where it shows whole."""
     if stint.weight is None:
         return None
-    times = np.linspace(0.0, stint.length_frames, _WEIGHT_POINTS)
+    steps = int(np.clip(np.ceil(stint.length_frames), 1, _MOST_WEIGHT_STEPS))
+    times = np.linspace(0.0, stint.length_frames, steps + 1)
     return [float(value) for value in np.clip(stint.weight.values(times), 0.0, 1.0)]
 
 
@@ -183,6 +190,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         locked=lane.locked,
         plays=scene.plays(lane),
         lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
+        takes_clips_of=_takes_clips_of(scene, lane),
         stints=[
             _stint(scene, stint, _shown(scene, lane, stint, material), figure)
             for stint in lane.stints
@@ -190,6 +198,13 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
         gaps=_gaps(scene, lane),
     )
+
+
+def _takes_clips_of(scene: Scene, lane: Lane) -> list[str]:
+    if lane.target.kind != "body":
+        return []
+    member = scene.figure(lane.figure)
+    return [member.figure, *(fit.figure for fit in member.fits)]
 
 
 @dataclass(frozen=True)
@@ -260,6 +275,7 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         holds_feet=stint.holds_feet,
         weights=_weights(stint),
         weight_keys=[stint.start + key.time for key in stint.weight.keys] if stint.weight else [],
+        fades=fades_of(stint.weight, stint.length_frames),
         plants=[
             DeskPlant(side=plant.side, **asdict(feet[plant.side]), start=plant.start, end=plant.end)
             for plant in plants_of(performance, stint, conform(performance, scene))

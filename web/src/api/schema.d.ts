@@ -2238,7 +2238,10 @@ export interface components {
             /** Weights */
             weights: number[];
         };
-        /** DeskLane */
+        /**
+         * DeskLane
+         * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
+         */
         DeskLane: {
             /** Id */
             id: string;
@@ -2273,6 +2276,8 @@ export interface components {
             plays: boolean;
             /** Lies Over */
             lies_over: boolean;
+            /** Takes Clips Of */
+            takes_clips_of: string[];
             /** Stints */
             stints: components["schemas"]["DeskStint"][];
             /** Joins */
@@ -2303,8 +2308,8 @@ export interface components {
          * @description One stint as it lies on the desk. Times are scene frames from 0, half open.
          *
          *     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-         *     nothing plays; `made` is the stint of the document, for
-         *     copies.
+         *     nothing plays; `made` is the stint of the document, for copies. `weights` are drawn evenly over it;
+         *     `fades` are what its weight comes to where it has no other keys.
          */
         DeskStint: {
             /** Id */
@@ -2347,6 +2352,7 @@ export interface components {
             weights: number[] | null;
             /** Weight Keys */
             weight_keys: number[];
+            fades: components["schemas"]["Fades"] | null;
             /** Plants */
             plants: components["schemas"]["DeskPlant"][];
             /** Rests */
@@ -2377,6 +2383,27 @@ export interface components {
              * @enum {string}
              */
             after: "continue" | "hold" | "stop";
+        };
+        /**
+         * Fades
+         * @description Frames to come in and to go out over, and the weight between.
+         */
+        Fades: {
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * Fitting
@@ -2556,11 +2583,9 @@ export interface components {
          *     scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
          *     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
          *     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
-         *     stint is chained, and its
-         *     `alignment` says how it is laid on the one before. Feet are held through the join with the one
-         *     before, or through the whole stint (rule 5.5). After it a `gap` of its own may stand instead of the
-         *     lane's. Without a name or a colour of its own it has its
-         *     clip's.
+         *     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
+         *     the join with the one before, or through the whole stint (rule 5.5). After it a `gap` of its own may
+         *     stand instead of the lane's. Without a name or a colour of its own it has its clip's.
          */
         Stint: {
             /** Id */

@@ -1,6 +1,8 @@
 import type { Schemas } from '../api/client';
 import { FitTable, type Mapping } from './FitTable';
 
+const MOST_NAMED = 8;
+
 interface FitSummaryProps {
   readonly fit: Schemas['FitView'];
   readonly mapping: Mapping;
@@ -39,17 +41,20 @@ export function FitSummary({ fit, mapping, onMapping }: FitSummaryProps) {
         how={how}
         onMapping={onMapping}
       />
-      {rests.length > 0 && (
-        <p className="says is-warning">
-          These rest:{' '}
-          {rests
-            .slice(0, 8)
-            .map(({ label }) => label)
-            .join(', ')}
-          {rests.length > 8 && ` and ${rests.length - 8} more`}.
-        </p>
-      )}
+      <Named says="Dropped" names={dropped} />
+      <Named says="These rest" names={rests.map(({ label }) => label)} />
     </section>
+  );
+}
+
+/** Joints that take no part, by their names. */
+function Named({ says, names }: { readonly says: string; readonly names: readonly string[] }) {
+  if (!names.length) return null;
+  return (
+    <p className="says is-warning">
+      {says}: {names.slice(0, MOST_NAMED).join(', ')}
+      {names.length > MOST_NAMED && ` and ${names.length - MOST_NAMED} more`}.
+    </p>
   );
 }
 

@@ -110,15 +110,8 @@ export function nextOf(frames: readonly number[], here: number, way: 1 | -1): nu
 export const gapRuleAfter = (rule: Lane['gap']): Lane['gap'] =>
   (({ rest: 'hold', hold: 'wait', wait: 'ease', ease: 'rest' }) as const)[rule];
 
-/** Whether a clip made for a figure plays on a lane: as it was made, fitted, or not yet. */
-export function fitOf(desk: Desk, lane: Lane, figure: string): 'own' | 'fitted' | 'none' {
-  const member = desk.figures.find((other) => other.id === lane.figure);
-  if (member?.figure === figure) return 'own';
-  return member?.fits?.some((fit) => fit.figure === figure) ? 'fitted' : 'none';
-}
-
 /** A clip laid down so near to a stint's end is laid next to it. */
-export const NEAR_END_FRAMES = 4;
+const NEAR_END_FRAMES = 4;
 
 /** The stint of a figure's lane at whose end something is laid down; none where that is not near one. */
 export function stintEndingAt(
@@ -127,7 +120,11 @@ export function stintEndingAt(
   figure: string,
 ): string | null {
   const lane = desk.lanes.find((other) => other.id === id);
-  if (!lane || fitOf(desk, lane, figure) === 'none') return null;
+  return lane?.takes_clips_of.includes(figure) ? stintEndingNear(lane, frame) : null;
+}
+
+/** The stint of a lane whose end is nearest to a frame; none where none is near. */
+export function stintEndingNear(lane: Lane, frame: number): string | null {
   const far = (end: number) => Math.abs(end - frame);
   const near = lane.stints.filter(({ end }) => far(end) <= NEAR_END_FRAMES);
   return near.sort((a, b) => far(a.end) - far(b.end))[0]?.id ?? null;

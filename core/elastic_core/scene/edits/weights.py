@@ -1,18 +1,14 @@
 """Edits on how much of a stint shows over the lanes below it (rule 5.6)."""
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from ...curve import Curve, Key
 from ...errors import Refusal
-from ...quantities import MOST_FRAMES, Frame
+from ...quantities import Frame
 from ..document import Scene
+from ..fades import FadeFrames, Fades, Weight, weight_curve
 from ..material import Material
 from .base import Edit, Edited, Rules, replaced, stint_name
-
-Weight = Annotated[float, Field(ge=0.0, le=1.0)]
-FadeFrames = Annotated[float, Field(ge=0.0, le=MOST_FRAMES)]
 
 
 class FadeStint(Edit):
@@ -36,19 +32,10 @@ class KeyWeight(Edit):
 
 def _fade(scene: Scene, edit: FadeStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
-    name = stint_name(material, stint)
-    length = stint.length_frames
-    if edit.fade_in + edit.fade_out > length:
-        raise Refusal(f"{name} is {length:g} frames long: the fades would overlap.")
-    times = {0.0: 0.0 if edit.fade_in else edit.weight}
-    times |= {edit.fade_in: edit.weight, length - edit.fade_out: edit.weight}
-    if edit.fade_out:
-        times[length] = 0.0
-    keys = tuple(Key(time=time, value=value) for time, value in sorted(times.items()))
-    plain = edit.weight == 1 and not edit.fade_in and not edit.fade_out
-    weight = None if plain else Curve(keys=keys)
-    faded = stint.model_copy(update={"weight": weight})
-    return Edited(replaced(scene, lane, faded, material), f"Fade {name}")
+    fades = Fades(fade_in=edit.fade_in, fade_out=edit.fade_out, weight=edit.weight)
+    faded = stint.model_copy(update={"weight": weight_curve(fades, stint.length_frames)})
+    label = f"Fade {stint_name(material, stint)}"
+    return Edited(replaced(scene, lane, faded, material), label)
 
 
 def _key(scene: Scene, edit: KeyWeight, material: Material) -> Edited:

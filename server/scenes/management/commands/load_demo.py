@@ -7,7 +7,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
-from demo.production import PRODUCTION, figure, odo_clips, other_clips, quay_at_dusk
+from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
 from documents import editing
 from documents.models import Document
 from library import shelf
@@ -35,14 +35,11 @@ def load_demo() -> Document:
     )
     production = Production.objects.create(name=PRODUCTION)
     Membership.objects.create(production=production, user=user, role=Membership.Role.OWNER)
-    figures = {name: figure(name) for name in ("odo", "gull", "capstan")}
+    figures = {name: figure(name) for name in FIGURES}
     kept = {
         name: str(shelf.add_figure(production, made, user).pk) for name, made in figures.items()
     }
-    made = [
-        *odo_clips(figures["odo"], kept["odo"]),
-        *other_clips(figures["gull"], kept["gull"], figures["capstan"], kept["capstan"]),
-    ]
+    made = demo_clips(figures, kept)
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
     scene = quay_at_dusk(kept, clips)
     return editing.create(SCENE, production, scene, f"New scene {scene.name}", user)

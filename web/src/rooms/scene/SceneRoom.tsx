@@ -2,19 +2,11 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
-import type { Mapping } from '../../app/FitTable';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
-import {
-  figureOf,
-  fitOf,
-  NEAR_END_FRAMES,
-  stillThere,
-  stintEndingAt,
-  stintsOf,
-} from '../../desk/selection';
-import { type DeskHandle, type DeskHit, TimeDesk } from '../../desk/TimeDesk';
+import { figureOf, stillThere, stintsOf } from '../../desk/selection';
+import { type DeskHandle, TimeDesk } from '../../desk/TimeDesk';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { Stage } from '../../stage/Stage';
@@ -29,7 +21,7 @@ import { useHistory } from '../document/useHistory';
 import { usePlayback } from '../document/usePlayback';
 import { useRoomMemory } from '../document/useRoomMemory';
 import { useLibrary } from '../library/useLibrary';
-import { ClipDrawer, type Laid } from './ClipDrawer';
+import { ClipDrawer } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
@@ -37,6 +29,7 @@ import { usePairHand } from './join/usePairHand';
 import { FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { NO_CHECKS, useChecks } from './useChecks';
+import { useLaying } from './useLaying';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
 import { useStageScene } from './useStageScene';
@@ -51,13 +44,6 @@ export function SceneRoom({ person }: { person: Schemas['Person'] }) {
       {(standing) => <OpenScene key={id} person={person} state={state} standing={standing} />}
     </OpenDocument>
   );
-}
-
-/** A clip on its way to a lane of another figure. */
-interface Fitting {
-  readonly laid: Laid;
-  readonly hit: DeskHit;
-  readonly figure: Schemas['SceneFigure'];
 }
 
 interface OpenProps {
@@ -75,8 +61,6 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const scene = history.past || state.preview?.view || standing;
   const { desk } = scene;
   const library = useLibrary(standing.production);
-  const [target, setTarget] = useState<DeskHit | null>(null);
-  const [fitting, setFitting] = useState<Fitting | null>(null);
   const deskHandle = useRef<DeskHandle>(null);
   const selection = stillThere(desk, memory.selection);
   const { view, options } = memory;
@@ -108,57 +92,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
   const stageScene = useStageScene(desk, frames, pair);
   const pairHand = usePairHand(pair, view, scene.may_change, state);
-  const place = ({ clip, stint }: Laid, hit: DeskHit): Edit => {
-    const source = { kind: 'clip', id: clip.id } as const;
-    const after = stintEndingAt(standing.desk, hit, clip.figure);
-    if (after) return { kind: 'lay_next', stint, source, after };
-    return {
-      kind: 'place_stint',
-      stint,
-      source,
-      start: Math.max(0, Math.round(hit.frame)),
-      // A lane that only the preview shows is not there yet.
-      lane: standing.desk.lanes.some((lane) => lane.id === hit.lane) ? hit.lane : null,
-      ripple: options.ripple,
-    };
-  };
-  /** A clip of another figure on a lane asks first which of its joints play. */
-  const toFit = (laid: Laid, hit: DeskHit): Fitting | null => {
-    const lane = standing.desk.lanes.find((other) => other.id === hit.lane);
-    const figure = standing.desk.figures.find((other) => other.id === lane?.figure);
-    if (!lane || !figure || lane.target.kind !== 'body') return null;
-    if (fitOf(standing.desk, lane, laid.clip.figure) !== 'none') return null;
-    return { laid, hit, figure };
-  };
-  const fitAndLay = (mapping: Mapping) => {
-    if (!fitting) return;
-    setFitting(null);
-    const { laid, hit } = fitting;
-    const source = { kind: 'clip', id: laid.clip.id } as const;
-    const lane = standing.desk.lanes.find((other) => other.id === hit.lane);
-    const after = lane?.stints.find(({ end }) => Math.abs(end - hit.frame) <= NEAR_END_FRAMES);
-    state.edit(
-      after
-        ? { kind: 'lay_next', stint: laid.stint, source, after: after.id, mapping }
-        : {
-            kind: 'place_stint',
-            stint: laid.stint,
-            source,
-            start: Math.max(0, Math.round(hit.frame)),
-            lane: hit.lane,
-            ripple: options.ripple,
-            mapping,
-          },
-    );
-  };
-  const placeNext = ({ clip, stint }: Laid) => {
-    const [after] = stintsOf(selection);
-    if (!after) {
-      notices.say('Choose the stint that it is to follow first.');
-      return;
-    }
-    state.edit({ kind: 'lay_next', stint, source: { kind: 'clip', id: clip.id }, after });
-  };
+  const laying = useLaying(standing.desk, state, options.ripple);
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
     const id = stageScene.figures.some((figure) => figure.id === chosen)
@@ -219,25 +153,11 @@ function OpenScene({ person, state, standing }: OpenProps) {
           mayChange={scene.may_change}
           isOpen={memory.drawerOpen}
           onOpen={(drawerOpen) => change({ drawerOpen })}
-          onDrag={(laid, x, y) => {
-            const hit = deskHandle.current?.hit(x, y) ?? null;
-            setTarget(hit);
-            state.showPreview(hit && !toFit(laid, hit) ? place(laid, hit) : null);
-          }}
-          onDrop={(laid, x, y) => {
-            const hit = deskHandle.current?.hit(x, y) ?? null;
-            setTarget(null);
-            const wanted = hit && toFit(laid, hit);
-            if (wanted) setFitting(wanted);
-            if (!hit || wanted) state.showPreview(null);
-            else state.edit(place(laid, hit));
-          }}
-          onCancel={() => {
-            setTarget(null);
-            state.showPreview(null);
-          }}
-          onPlace={(laid) => state.edit(place(laid, { lane: null, frame: player.frame }))}
-          onPlaceNext={placeNext}
+          onDrag={(laid, x, y) => laying.over(laid, deskHandle.current?.hit(x, y) ?? null)}
+          onDrop={(laid, x, y) => laying.drop(laid, deskHandle.current?.hit(x, y) ?? null)}
+          onCancel={laying.letGo}
+          onPlace={(laid) => laying.drop(laid, { lane: null, frame: player.frame })}
+          onPlaceNext={(laid) => laying.next(laid, stintsOf(selection)[0])}
         />
         <section className="stage" aria-label="Stage">
           <StageBar
@@ -300,7 +220,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             player={player}
             selection={selection}
             checks={looked === null ? checks : NO_CHECKS}
-            target={target}
+            target={laying.target}
             mayChange={scene.may_change}
             isSaving={state.line.waiting > 0}
             options={options}
@@ -316,13 +236,13 @@ function OpenScene({ person, state, standing }: OpenProps) {
           <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
         </div>
       </div>
-      {fitting && (
+      {laying.fitting && (
         <FitSheet
           scene={standing.id}
-          clip={fitting.laid.clip}
-          figure={fitting.figure}
-          onFit={fitAndLay}
-          onClose={() => setFitting(null)}
+          clip={laying.fitting.laid.clip}
+          figure={laying.fitting.figure}
+          onFit={laying.fit}
+          onClose={laying.neverMind}
         />
       )}
       {keysShown && (

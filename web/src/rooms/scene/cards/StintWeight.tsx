@@ -13,8 +13,8 @@ interface StintWeightProps {
 /** How much of a stint shows over the lanes below: fades at both ends, or keys of its own. */
 export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProps) {
   const keys = stint.weight_keys;
-  const most = Math.max(...(stint.weights ?? [1]));
-  const faded = fadesOf(stint);
+  // Keys of its own are left by the first fade that is set.
+  const faded = stint.fades ?? { fade_in: 0, fade_out: 0, weight: 1 };
   const fade = (change: Partial<typeof faded>) => {
     const { fade_in, fade_out, weight } = { ...faded, ...change };
     onEdit({ kind: 'fade_stint', stint: stint.id, fade_in, fade_out, weight });
@@ -47,7 +47,7 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
       <FieldLine name="At the most">
         <NumberBox
           label="Weight of the stint in percent"
-          value={most * 100}
+          value={faded.weight * 100}
           unit="%"
           smallest={0}
           largest={100}
@@ -88,17 +88,6 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
       </FieldLine>
     </section>
   );
-}
-
-/** The fades that its keys make, where they are no more than fades. */
-function fadesOf({ start, end, weight_keys: keys, weights }: Schemas['DeskStint']) {
-  const weight = Math.max(...(weights ?? [1]));
-  const isFaded = weights && keys.length > 1 && keys.length <= 4;
-  return {
-    fade_in: isFaded && weights[0] < 1e-6 ? keys[1] - start : 0,
-    fade_out: isFaded && weights[weights.length - 1] < 1e-6 ? end - keys[keys.length - 2] : 0,
-    weight,
-  };
 }
 
 /** The weight as it is drawn, at a frame. */

@@ -1,0 +1,100 @@
+import { useState } from 'react';
+import type { Schemas } from '../../api/client';
+import type { Mapping } from '../../app/FitTable';
+import { useNotices } from '../../app/notices';
+import { findStint, stintEndingAt, stintEndingNear } from '../../desk/selection';
+import type { DeskHit } from '../../desk/TimeDesk';
+import type { Laid } from './ClipDrawer';
+import type { Edit, SceneState } from './useScene';
+
+type Lane = Schemas['DeskLane'];
+
+/** A clip of another figure on its way to a lane: it asks first which of its joints play. */
+interface Fitting {
+  readonly laid: Laid;
+  readonly figure: Schemas['SceneFigure'];
+  readonly edit: (mapping: Mapping) => Edit;
+}
+
+export interface Laying {
+  readonly target: DeskHit | null;
+  readonly fitting: Fitting | null;
+  readonly over: (laid: Laid, hit: DeskHit | null) => void;
+  readonly drop: (laid: Laid, hit: DeskHit | null) => void;
+  readonly letGo: () => void;
+  readonly next: (laid: Laid, after: string | undefined) => void;
+  readonly fit: (mapping: Mapping) => void;
+  readonly neverMind: () => void;
+}
+
+/** Clips laid on the desk: at a frame, or next to a stint where they join it best. */
+export function useLaying(desk: Schemas['Desk'], state: SceneState, ripple: boolean): Laying {
+  const notices = useNotices();
+  const [target, setTarget] = useState<DeskHit | null>(null);
+  const [fitting, setFitting] = useState<Fitting | null>(null);
+  const laneOf = (id: string | null) => desk.lanes.find((lane) => lane.id === id);
+
+  const placed = ({ clip, stint }: Laid, { lane, frame }: DeskHit): Edit => ({
+    kind: 'place_stint',
+    stint,
+    source: { kind: 'clip', id: clip.id },
+    start: Math.max(0, Math.round(frame)),
+    // A lane that only the preview shows is not there yet.
+    lane: laneOf(lane) ? lane : null,
+    ripple,
+  });
+  const nextTo = ({ clip, stint }: Laid, after: string): Edit => ({
+    kind: 'lay_next',
+    stint,
+    source: { kind: 'clip', id: clip.id },
+    after,
+  });
+  const edit = (laid: Laid, hit: DeskHit): Edit => {
+    const after = stintEndingAt(desk, hit, laid.clip.figure);
+    return after ? nextTo(laid, after) : placed(laid, hit);
+  };
+  /** Whose clips a lane does not play yet. */
+  const strange = (laid: Laid, lane: Lane | undefined) =>
+    lane?.target.kind === 'body' && !lane.takes_clips_of.includes(laid.clip.figure)
+      ? desk.figures.find((other) => other.id === lane.figure)
+      : undefined;
+
+  return {
+    target,
+    fitting,
+    over: (laid, hit) => {
+      setTarget(hit);
+      state.showPreview(hit && !strange(laid, laneOf(hit.lane)) ? edit(laid, hit) : null);
+    },
+    drop: (laid, hit) => {
+      setTarget(null);
+      const lane = hit ? laneOf(hit.lane) : undefined;
+      const figure = strange(laid, lane);
+      if (!hit || figure) state.showPreview(null);
+      else state.edit(edit(laid, hit));
+      if (!hit || !lane || !figure) return;
+      const after = stintEndingNear(lane, hit.frame);
+      const wanted = after ? nextTo(laid, after) : placed(laid, hit);
+      setFitting({ laid, figure, edit: (mapping) => ({ ...wanted, mapping }) as Edit });
+    },
+    letGo: () => {
+      setTarget(null);
+      state.showPreview(null);
+    },
+    next: (laid, after) => {
+      if (!after) {
+        notices.say('Choose the stint that it is to follow first.');
+        return;
+      }
+      const wanted = nextTo(laid, after);
+      const figure = strange(laid, findStint(desk, after)?.lane);
+      if (figure) setFitting({ laid, figure, edit: (mapping) => ({ ...wanted, mapping }) as Edit });
+      else state.edit(wanted);
+    },
+    fit: (mapping) => {
+      if (fitting) state.edit(fitting.edit(mapping));
+      setFitting(null);
+    },
+    neverMind: () => setFitting(null),
+  };
+}
