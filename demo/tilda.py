@@ -2,13 +2,17 @@
 
 from fractions import Fraction
 
+import numpy as np
+
+from elastic_core import rotation
+from elastic_core.channels import AXES, turns_of
 from elastic_core.clip.edits import edit_clip
 from elastic_core.clip.edits.base import Made
 from elastic_core.clip.edits.cycle import StartWalk
 from elastic_core.clip.new import blank
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.clip.playing import playable_of
-from elastic_core.curve import Curve, Key
+from elastic_core.curve import Curve
 from elastic_core.cycle.starter import preset
 from elastic_core.figure import Figure
 
@@ -29,20 +33,22 @@ def brisk_clip(figure: Figure, figure_id: str) -> PlayableClip:
     )
     empty = blank(figure, figure_id, "Brisk", Fraction(24), LENGTH_FRAMES, is_cycle=True)
     clip = edit_clip(Made(empty, figure), StartWalk(gait=gait)).clip
-    keys = {**clip.keys, **_lantern_arm()}
+    keys = {**clip.keys, **_lantern_arm(figure)}
     return playable_of(figure, clip.model_copy(update={"colour": "rose", "keys": keys}))
 
 
-def _lantern_arm() -> dict[str, Curve]:
+def _lantern_arm(figure: Figure) -> dict[str, Curve]:
     """Her left arm, held forward and out; the lantern hangs straight down from it."""
     forward, out, bent = -22.0, 16.0, -52.0
+    hangs = rotation.from_axes("XZ", np.array([[-forward - bent, -out]]))
+    lantern = turns_of(figure, figure.place_of("lantern"), hangs)[0]
     turns = {
-        "upper_arm_l": {"x": forward, "z": out},
-        "forearm_l": {"x": bent},
-        "lantern": {"x": -forward - bent, "z": -out},
+        "upper_arm_l": (forward, 0.0, out),
+        "forearm_l": (bent, 0.0, 0.0),
+        "lantern": tuple(lantern.tolist()),
     }
     return {
-        f"{joint}.turn.{axis}": Curve(keys=(Key(time=0.0, value=degrees),))
-        for joint, axes in turns.items()
-        for axis, degrees in axes.items()
+        f"{joint}.turn.{axis}": Curve.still(degrees, "repeat")
+        for joint, values in turns.items()
+        for axis, degrees in zip(AXES, values, strict=True)
     }
