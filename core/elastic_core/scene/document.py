@@ -18,8 +18,9 @@ from ..exposure import Exposure
 from ..frozen import Frozen
 from ..ground import ORIGIN
 from ..join.alignment import Alignment
-from ..quantities import Frame, LengthFrames, WholeFrame
+from ..quantities import Frame, LengthFrames, Metres, WholeFrame
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
+from .fades import FadeFrames
 from .upgrade import upgraded
 
 GapRule = Literal["rest", "hold", "wait", "ease"]
@@ -89,6 +90,22 @@ class Stint(Part):
         return Span(self.start, self.end)
 
 
+class Fix(Part):
+    """A correction of a figure's pose: what joints are turned by after their own rotations, in quaternions,
+    and how far the root is moved over its travel, in metres as the figure sees it.
+
+    It shows whole at frame `at` and stands for `stands_frames` after it, comes in over `fade_in` frames
+    before that and goes out over `fade_out` after it.
+    """
+
+    at: Frame
+    fade_in: FadeFrames = 4.0
+    fade_out: FadeFrames = 4.0
+    stands_frames: FadeFrames = 0.0
+    turns: dict[JointName, tuple[float, float, float, float]] = Field(default={}, max_length=2_000)
+    shift: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
+
+
 class Lane(Part):
     """A row of stints that drive one target, in order of their starts.
 
@@ -99,6 +116,7 @@ class Lane(Part):
     scene's.
 
     On a lane over others a `mask` names the joints that it drives; the others stay as they are below.
+    A fix lane has `fixes`, by their frames, and no stints: it adds them to what lies below.
 
     A muted lane does not play. While any lane is soloed, only soloed ones play. A locked lane keeps
     its stints as they are. Folding only changes how high it lies on the desk.
@@ -117,6 +135,7 @@ class Lane(Part):
     mask: tuple[JointName, ...] | None = None
     ease_frames: LengthFrames = 8.0
     stints: tuple[Stint, ...] = ()
+    fixes: tuple[Fix, ...] | None = None
 
     @property
     def figure(self) -> str:
@@ -218,7 +237,11 @@ class Scene(Frozen):
         raise Refusal("That figure is no longer in the scene.")
 
     def lanes_of_figure(self, figure_id: str) -> list[Lane]:
-        """The lanes of a figure's body, from the lowest to the uppermost."""
+        """The lanes of a figure's body that play clips, from the lowest to the uppermost."""
+        return [lane for lane in self.body_lanes(figure_id) if lane.fixes is None]
+
+    def body_lanes(self, figure_id: str) -> list[Lane]:
+        """The same with the fix lanes among them."""
         body = BodyTarget(figure=figure_id)
         return [lane for lane in reversed(self.lanes) if lane.target == body]
 

@@ -37,13 +37,23 @@ class StagedLane:
 
 
 @dataclass(frozen=True, eq=False)
+class StagedFixes:
+    """A fix lane, and how many of the figure's lanes lie under it."""
+
+    lane: Lane
+    clock: LaneClock
+    over: int
+
+
+@dataclass(frozen=True, eq=False)
 class StagedFigure:
-    """A figure and the lanes that drive it now, from the lowest up."""
+    """A figure and the lanes that drive it now, from the lowest up, with its fix lanes among them."""
 
     member: SceneFigure
     figure: Figure
     lanes: tuple[StagedLane, ...]
     chosen_rest: Motion | None = None
+    fixes: tuple[StagedFixes, ...] = ()
 
     @cached_property
     def rest(self) -> Motion:

@@ -18,7 +18,7 @@ from .fitting import body_for
 from .join import meeting_time
 from .layers import travel_of
 from .material import Material
-from .staged import StagedFigure, StagedLane, off_stage, on_stage
+from .staged import StagedFigure, StagedFixes, StagedLane, off_stage, on_stage
 from .timing import conform
 
 
@@ -28,7 +28,20 @@ def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigur
     own = scene.lanes_of_figure(member.id)
     playing = [lane for lane in own if scene.plays(lane) and lane.stints]
     lanes = _lanes(scene, material, member, playing)
-    return StagedFigure(member, figure, lanes, _chosen_rest(material, member))
+    return StagedFigure(
+        member, figure, lanes, _chosen_rest(material, member), _fixes(scene, member)
+    )
+
+
+def _fixes(scene: Scene, member: SceneFigure) -> tuple[StagedFixes, ...]:
+    """The fix lanes of a figure that play, from the lowest up."""
+    found: list[StagedFixes] = []
+    under = 0
+    for lane in scene.body_lanes(member.id):
+        if lane.fixes and scene.plays(lane):
+            found.append(StagedFixes(lane, clock_of(scene, lane), under))
+        under += bool(lane.stints) and scene.plays(lane)
+    return tuple(found)
 
 
 def _chosen_rest(material: Material, member: SceneFigure) -> Motion | None:

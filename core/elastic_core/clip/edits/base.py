@@ -16,7 +16,6 @@ from ...figure import Figure
 from ...frozen import Frozen
 from ...motion import Motion, Samples
 from ...quantities import Frame
-from ...sides import spoken
 from ..playing import in_keys, playable_of, played_curves
 
 LONGEST_CLIP_FRAMES = 20_000
@@ -128,21 +127,6 @@ def into_keys(made: Made) -> tuple[str, ...]:
     if made.clip.is_keyed or made.samples is None:
         return ()
     return ("The clip was samples. It has a key on every frame now.",)
-
-
-def counted(count: int, thing: str) -> str:
-    """“1 key”, “3 keys”."""
-    return f"{count:,} {thing}{'' if count == 1 else 's'}"
-
-
-def said(figure: Figure, names: list[str]) -> str:
-    """A few joints by name, many by number."""
-    joints = list(dict.fromkeys(names))
-    if len(joints) == len(figure.joints):
-        return "the whole figure"
-    if len(joints) > 2:
-        return counted(len(joints), "joint")
-    return " and ".join(spoken(name) for name in joints)
 
 
 def joints_in(figure: Figure, channels: list[str]) -> list[str]:

@@ -26,9 +26,10 @@ from ...cycle.travel import close_on_repeat, period_between
 from ...errors import Refusal
 from ...figure import forward
 from ...quantities import NEAR_FRAMES, Frame, Place, WholeFrame
+from ...saying import counted
 from ...sides import spoken
 from ..playing import held, keys_of, laid, motion_at, playable_of, round_of
-from .base import Edit, Edited, Made, Rules, counted, into_keys
+from .base import Edit, Edited, Made, Rules, into_keys
 
 SAME = 1e-6
 

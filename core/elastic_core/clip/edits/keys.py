@@ -12,6 +12,7 @@ from ...curve import Beyond, Curve, Key, SpanKind
 from ...cycle.mirror import mirrored_curve, mirrored_name
 from ...errors import Refusal
 from ...quantities import Frame, Slope, Value
+from ...saying import counted, said
 from .base import (
     Chosen,
     Edit,
@@ -19,11 +20,9 @@ from .base import (
     Made,
     Rules,
     beyond_of,
-    counted,
     curve_of,
     into_keys,
     joints_in,
-    said,
     with_curves,
 )
 

@@ -13,19 +13,10 @@ from ...inbetween import favour, with_post
 from ...moments import source
 from ...motion import Motion
 from ...quantities import Frame, LengthFrames
+from ...saying import said
 from ..playing import motion_at
 from ..pose import MoveRoot, PoseChange, SetValue, changed_joints, posed
-from .base import (
-    Edit,
-    Edited,
-    Made,
-    Rules,
-    beyond_of,
-    into_keys,
-    own_frame,
-    said,
-    with_curves,
-)
+from .base import Edit, Edited, Made, Rules, beyond_of, into_keys, own_frame, with_curves
 
 
 class KeyPose(Edit):

@@ -14,8 +14,9 @@ from ...errors import Refusal
 from ...exposure import Exposure, Pattern
 from ...names import Name
 from ...quantities import Frame
+from ...saying import counted
 from ...tracing import RemoveTracing, SetTracing
-from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Made, Rules, counted, into_keys
+from .base import LONGEST_CLIP_FRAMES, Edit, Edited, Made, Rules, into_keys
 
 
 class SetClipLength(Edit):

@@ -14,7 +14,7 @@ from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
-from . import beats, card, figures, groups, joins, lanes, paste, stints, weights, whole
+from . import beats, card, figures, fixes, groups, joins, lanes, paste, stints, weights, whole
 from .base import Edited, Rules
 
 SceneEdit = Annotated[
@@ -42,6 +42,11 @@ SceneEdit = Annotated[
     | groups.UseGroup
     | weights.FadeStint
     | weights.KeyWeight
+    | fixes.AddFixLane
+    | fixes.PoseFix
+    | fixes.SetFix
+    | fixes.UnfixJoint
+    | fixes.RemoveFix
     | paste.DuplicateStints
     | paste.PasteStints
     | lanes.AddLane
@@ -73,6 +78,7 @@ _RULES: Rules = {
     **groups.RULES,
     **weights.RULES,
     **card.RULES,
+    **fixes.RULES,
     **paste.RULES,
     **lanes.RULES,
     **beats.RULES,
@@ -107,9 +113,9 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
 
 
 def _keep_locked(before: Scene, after: Scene) -> None:
-    """A locked lane comes out of every edit with the stints it had."""
-    kept = {lane.id: lane.stints for lane in after.lanes}
+    """A locked lane comes out of every edit with the stints and the fixes it had."""
+    kept = {lane.id: (lane.stints, lane.fixes) for lane in after.lanes}
     for lane in before.lanes:
-        if lane.locked and kept.get(lane.id) != lane.stints:
+        if lane.locked and kept.get(lane.id) != (lane.stints, lane.fixes):
             of = f" of {before.figure(lane.figure).name}" if lane.figure else ""
             raise Refusal(f"The lane “{lane.name}”{of} is locked. Unlock it to change it.")

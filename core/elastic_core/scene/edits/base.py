@@ -55,6 +55,8 @@ def ordered(lane: Lane, stints: tuple[Stint, ...], material: Material) -> Lane:
 
     Raises Refusal for any that do.
     """
+    if lane.fixes is not None and stints:
+        raise Refusal(f"“{lane.name}” holds fixes: lay clips on another lane, or below the lanes.")
     in_order = tuple(sorted(stints, key=lambda stint: (stint.start, stint.end)))
     if in_order and in_order[0].start < 0:
         raise Refusal(f"{stint_name(material, in_order[0])} would start before the scene does.")

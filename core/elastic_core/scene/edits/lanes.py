@@ -8,6 +8,7 @@ from ...colour import Colour
 from ...errors import Refusal
 from ...names import Name
 from ...quantities import LengthFrames, Place
+from ...saying import counted
 from ..cast import BodyTarget
 from ..document import GapRule, JointName, Lane, Scene
 from ..material import Material
@@ -88,6 +89,7 @@ _SAYS = {
 def _add(scene: Scene, edit: AddLane, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     own = list(reversed(scene.lanes_of_figure(member.id)))
+    # A fix lane stays over all that it corrects.
     name = edit.name or ("Body" if not own else f"Over {own[0].name}"[:120])
     lane = Lane(
         id=free_id("lane", [lane.id for lane in scene.lanes]),
@@ -138,14 +140,9 @@ def _mask(scene: Scene, edit: MaskLane, material: Material) -> Edited:
         raise Refusal("The lowest lane drives the whole figure: a mask is for a lane over it.")
     whole = edit.joints is None or set(edit.joints) == set(figure.names)
     mask = None if whole else tuple(name for name in figure.names if name in set(edit.joints or ()))
-    what = "the whole figure" if mask is None else counted_joints(len(mask))
+    what = "the whole figure" if mask is None else counted(len(mask), "joint")
     done = with_lane(scene, lane.model_copy(update={"mask": mask}))
     return Edited(done, f"{member.name}, {lane.name}: drive {what}")
-
-
-def counted_joints(count: int) -> str:
-    """“1 joint”, “12 joints”."""
-    return f"{count} {'joint' if count == 1 else 'joints'}"
 
 
 def _set_gap(scene: Scene, edit: SetGap, material: Material) -> Edited:
@@ -167,9 +164,13 @@ def _move(scene: Scene, edit: MoveLane, material: Material) -> Edited:
 def _remove(scene: Scene, edit: RemoveLane, material: Material) -> Edited:
     gone = scene.lane(edit.lane)
     lanes = tuple(lane for lane in scene.lanes if lane.id != gone.id)
-    count = len(gone.stints)
-    notes = (f"{count} {'stint' if count == 1 else 'stints'} went with it.",) if count else ()
+    things = ((gone.stints, "stint"), (gone.fixes or (), "fix"))
+    notes = tuple(f"{_counted(len(held), thing)} went with it." for held, thing in things if held)
     return Edited(scene.model_copy(update={"lanes": lanes}), f"Delete the lane {gone.name}", notes)
+
+
+def _counted(count: int, thing: str) -> str:
+    return counted(count, thing) if thing != "fix" or count == 1 else f"{count:,} fixes"
 
 
 RULES: Rules = {
