@@ -3,15 +3,19 @@
 from .anatomy import body_parts
 from .figure import Figure
 from .frozen import Shown
-from .sides import spoken
+from .reach import ends_limb
+from .sides import Side, spoken
 
 
 class BodyJoint(Shown):
-    """A joint, what one calls it, and the place of its parent (−1 for the root)."""
+    """A joint, what one calls it, the place of its parent (−1 for the root), its side, and whether it is a
+    hand or a foot, which reaches."""
 
     name: str
     label: str
     parent: int
+    side: Side
+    reaches: bool
 
 
 class Body(Shown):
@@ -25,8 +29,14 @@ def body_of(figure: Figure) -> Body:
     """The body of a figure; parts that were not recognised are left out."""
     return Body(
         joints=[
-            BodyJoint(name=joint.name, label=spoken(joint.name), parent=joint.parent)
-            for joint in figure.joints
+            BodyJoint(
+                name=joint.name,
+                label=spoken(joint.name),
+                parent=joint.parent,
+                side=joint.side,
+                reaches=ends_limb(figure, place),
+            )
+            for place, joint in enumerate(figure.joints)
         ],
         parts=body_parts(figure),
     )

@@ -13,6 +13,7 @@ from .errors import Refusal
 from .figure import Figure, Placed, forward
 from .ik import two_bone, unit
 from .motion import Motion
+from .sides import Side
 
 # How far off the straight line a limb must be bent for its own bend to count, as a share of it.
 LEAST_BEND = 0.02
@@ -40,6 +41,16 @@ def limb_ending_at(figure: Figure, joint: str) -> Limb:
             f"{joint} hangs too near the root to be drawn: turn its parents, or the root."
         )
     return Limb(upper, middle, end)
+
+
+def ends_limb(figure: Figure, place: int) -> bool:
+    """A hand or a foot: two bones lead to it from the joint that its side begins with."""
+    sides: list[Side] = []
+    while place >= 0 and len(sides) < 4:
+        sides.append(figure.joints[place].side)
+        place = figure.parents[place]
+    own = sides[0]
+    return own != "middle" and len(sides) == 4 and sides[1] == sides[2] == own != sides[3]
 
 
 def limb_length_metres(figure: Figure, limb: Limb) -> float:

@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 
 from elastic_core.beats import Beat
 from elastic_core.clip.playable import PlayableClip
+from elastic_core.clip.pose import MoveRoot, Turn
 from elastic_core.errors import Refusal
 from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.desk import desk_of
@@ -38,6 +39,7 @@ KINDS = {kind.model_fields["kind"].default for kind in get_args(get_args(SceneEd
 stint = st.sampled_from("abcde")
 new = st.sampled_from("cdefgh")
 lane = st.sampled_from(["lane", "lane-1", "lane-2"])
+fix = st.sampled_from(["f", "g"])
 beat = st.sampled_from(["beat", "other"])
 figure = st.sampled_from(["k", "figure-1"])
 frame = st.integers(-20, 300)
@@ -157,6 +159,31 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "fade_out": st.integers(0, 20),
         "weight": st.floats(0, 1),
     },
+    "add_fix_lane": {"figure": figure},
+    "pose_fix": {
+        "lane": lane,
+        "frame": frame,
+        "fix": fix,
+        "changes": st.lists(
+            st.builds(
+                Turn,
+                joint=st.sampled_from(["hips", "chest"]),
+                axis=st.just((0.3, 1.0, 0.0)),
+                degrees=st.floats(-170, 170),
+            )
+            | st.builds(MoveRoot, by=st.just((0.1, -0.1, 0.2))),
+            min_size=1,
+            max_size=2,
+        ),
+    },
+    "set_fix": {
+        "fix": fix,
+        "at": st.none() | frame,
+        "fade_in": st.none() | st.integers(0, 20),
+        "stands_frames": st.none() | st.integers(0, 20),
+    },
+    "unfix_joint": {"fix": fix, "joint": st.sampled_from(["hips", "chest"])},
+    "remove_fix": {"fix": fix},
     "key_weight": {"stint": stint, "frame": frame, "weight": st.none() | st.floats(0, 1)},
     "fit_clips": {
         "figure": figure,
@@ -234,6 +261,8 @@ def check(scene: Scene) -> None:
     assert len({lane.id for lane in scene.lanes}) == len(scene.lanes)
     for held in scene.lanes:
         assert any(member.id == held.figure for member in scene.figures)
+        fixed = [fix.at for fix in held.fixes or ()]
+        assert fixed == sorted(fixed)
         starts = [stint.start for stint in held.stints]
         assert starts == sorted(starts)
         for at in range(0, scene.played_frames, 5):

@@ -175,3 +175,19 @@ def test_a_foot_that_rolls_takes_over_from_one_that_does_not() -> None:
     shown = alone(stage, lane, Span(0, start + 40))
     for plant in plants:
         assert steps_of_plant(ODO, shown.placed, plant).sum() < 0.002
+
+
+def test_a_standing_figure_steps_off_on_one_foot_where_both_would_slide() -> None:
+    """Laid next to a stand, a wide walk begins where one foot stands and the other is in the air."""
+    lay = LayNext(
+        stint="walk",
+        source=ClipSource(id="Brisk"),
+        after="stand-2",
+        mapping=fit(TILDA, ODO).mapping(),
+    )
+    scene = apply_edit(DEMO.scene, lay, MATERIAL).scene
+    assert scene.find("walk")[1].alignment.plant in ("left", "right")
+    report = join_report(scene, MATERIAL, "walk")
+    assert (report.slide.amount < 0.5, report.jump.amount < 8) == (True, True)
+    marks = marks_of(scene, MATERIAL, scene.lanes[0], Span(0, scene.laid_frames))
+    assert {mark.kind for mark in marks} == {"dropped"}

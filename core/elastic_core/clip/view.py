@@ -19,6 +19,7 @@ from ..cycle.seam import SeamReport, seam_report
 from ..figure import Figure, forward
 from ..frozen import Frozen
 from ..motion import Motion
+from ..reach import ends_limb
 from ..sides import spoken
 from ..spans import Span
 from ..tracing import Picture, Shown, shown
@@ -217,7 +218,7 @@ def joints_of(figure: Figure) -> list[BenchJoint]:
                 side=joint.side,
                 partner=partner if partner != joint.name else None,
                 body_part=_body_part(figure, place),
-                reaches=_ends_limb(figure, place),
+                reaches=ends_limb(figure, place),
             )
         )
     return rows
@@ -234,16 +235,6 @@ def _body_part(figure: Figure, place: int) -> str:
         if joint.side != "middle":
             return f"{joint.side.capitalize()} {'leg' if _is_low(figure, above) else 'arm'}"
     return "Body"
-
-
-def _ends_limb(figure: Figure, place: int) -> bool:
-    """A hand or a foot: two bones lead to it from the joint that its side begins with."""
-    sides: list[Side] = []
-    while place >= 0 and len(sides) < 4:
-        sides.append(figure.joints[place].side)
-        place = figure.parents[place]
-    own = sides[0]
-    return own != "middle" and len(sides) == 4 and sides[1] == sides[2] == own != sides[3]
 
 
 def _is_low(figure: Figure, place: int) -> bool:

@@ -137,16 +137,26 @@ def join_map(figure: Figure, outgoing: Moments, incoming: Moments) -> JoinMap:
 
 
 def best_joins(
-    found: JoinMap, outgoing: Moments, incoming: Moments, most: int = MOST_JOINS
+    found: JoinMap,
+    outgoing: Moments,
+    incoming: Moments,
+    most: int = MOST_JOINS,
+    *,
+    on_one_foot: bool = False,
 ) -> list[Join]:
-    """The best places of a map, best first: each is the lowest of what lies around it."""
+    """The best places of a map, best first: each is the lowest of what lies around it. With `on_one_foot`
+    only those at which one foot stands in both, and the other does not."""
+    score = found.score
+    if on_one_foot:
+        shared = (outgoing.feet[:, None] & incoming.feet[None]).sum(axis=-1)
+        score = np.where(shared == 1, score, np.inf)
     around = 2 * APART_FRAMES + 1
     edges: list[Literal["wrap", "nearest"]] = [
         "wrap" if run.goes_round else "nearest" for run in (outgoing, incoming)
     ]
-    lowest = found.score <= minimum_filter(found.score, size=around, mode=edges)
+    lowest = np.isfinite(score) & (score <= minimum_filter(score, size=around, mode=edges))
     places = np.argwhere(lowest)
-    places = places[np.argsort(found.score[lowest], kind="stable")]
+    places = places[np.argsort(score[lowest], kind="stable")]
     joins: list[Join] = []
     taken: list[tuple[int, int]] = []
     for row, column in places.tolist():

@@ -13,8 +13,19 @@ from ..frozen import Shown
 from ..join.alignment import Alignment
 from ..moments import lane_time
 from ..performance import Performance
+from ..sides import spoken
 from .cast import StintSource, Target
-from .document import Backdrop, GapRule, JoinShape, JoinSlopes, Lane, Scene, SceneFigure, Stint
+from .document import (
+    Backdrop,
+    Fix,
+    GapRule,
+    JoinShape,
+    JoinSlopes,
+    Lane,
+    Scene,
+    SceneFigure,
+    Stint,
+)
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .fades import Fades, fades_of
 from .fitting import body_for, dropped_by, mapping_of
@@ -74,6 +85,27 @@ class DeskStint(Shown):
     made: Stint
 
 
+class FixedJoint(Shown):
+    """A joint that a fix turns, and how far."""
+
+    name: str
+    label: str
+    degrees: float
+
+
+class DeskFix(Shown):
+    """A correction on a fix lane, in scene frames: it comes in from `start` on, stands from `at` to
+    `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the root."""
+
+    id: str
+    start: float
+    at: float
+    stands_to: float
+    end: float
+    joints: list[FixedJoint]
+    shift_cm: float
+
+
 class DeskJoin(Shown):
     """Where one stint hands over to the next; `weights` are the incoming one's, evenly over it. `steps`
     says how many steps it lasts, where both go round."""
@@ -104,7 +136,8 @@ class DeskGap(Shown):
 
 
 class DeskLane(Shown):
-    """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it."""
+    """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
+    `fixes` are those of a fix lane; another lane has none."""
 
     id: str
     name: str
@@ -125,6 +158,7 @@ class DeskLane(Shown):
     stints: list[DeskStint]
     joins: list[DeskJoin]
     gaps: list[DeskGap]
+    fixes: list[DeskFix] | None
 
 
 class Desk(Shown):
@@ -196,12 +230,32 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
             for stint in lane.stints
         ],
         joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
-        gaps=_gaps(scene, lane),
+        gaps=_gaps(scene, lane) if lane.fixes is None else [],
+        fixes=None if lane.fixes is None else [_fix(fix) for fix in lane.fixes],
+    )
+
+
+def _fix(fix: Fix) -> DeskFix:
+    return DeskFix(
+        id=fix.id,
+        start=fix.at - fix.fade_in,
+        at=fix.at,
+        stands_to=fix.at + fix.stands_frames,
+        end=fix.at + fix.stands_frames + fix.fade_out,
+        joints=[
+            FixedJoint(
+                name=name,
+                label=spoken(name),
+                degrees=float(np.degrees(2 * np.arccos(min(1.0, abs(turn[0]))))),
+            )
+            for name, turn in fix.turns.items()
+        ],
+        shift_cm=float(100 * np.linalg.norm(fix.shift)),
     )
 
 
 def _takes_clips_of(scene: Scene, lane: Lane) -> list[str]:
-    if lane.target.kind != "body":
+    if lane.target.kind != "body" or lane.fixes is not None:
         return []
     member = scene.figure(lane.figure)
     return [member.figure, *(fit.figure for fit in member.fits)]

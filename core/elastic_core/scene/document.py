@@ -90,6 +90,18 @@ class Stint(Part):
         return Span(self.start, self.end)
 
 
+Cosine = Annotated[float, Field(ge=-1.0, le=1.0)]
+
+
+def _of_length_one(turn: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+    if abs(math.hypot(*turn) - 1) > 1e-6:
+        raise Refusal("A turn is a quaternion of length one.")
+    return turn
+
+
+Turn = Annotated[tuple[Cosine, Cosine, Cosine, Cosine], AfterValidator(_of_length_one)]
+
+
 class Fix(Part):
     """A correction of a figure's pose: what joints are turned by after their own rotations, in quaternions,
     and how far the root is moved over its travel, in metres as the figure sees it.
@@ -102,7 +114,7 @@ class Fix(Part):
     fade_in: FadeFrames = 4.0
     fade_out: FadeFrames = 4.0
     stands_frames: FadeFrames = 0.0
-    turns: dict[JointName, tuple[float, float, float, float]] = Field(default={}, max_length=2_000)
+    turns: dict[JointName, Turn] = Field(default={}, max_length=2_000)
     shift: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
 
 

@@ -54,7 +54,8 @@ class JoinPlace:
 
 @dataclass(frozen=True, eq=False)
 class Search:
-    """Every pair of frames that was looked at, and the best of them.
+    """Every pair of frames that was looked at, and the best of them; and the best of those at which one
+    foot stands in both and the other does not.
 
     out_frames  [n] lane frames of the outgoing stint
     in_frames   [m] source frames of the incoming one, in its first round
@@ -64,6 +65,7 @@ class Search:
     in_frames: Array
     found: JoinMap
     best: tuple[JoinPlace, ...]
+    on_one_foot: tuple[JoinPlace, ...]
     outgoing: Moments
     incoming: Moments
 
@@ -92,11 +94,14 @@ def searched(figure: Figure, outgoing: Part, incoming: Part, *, ends_only: bool 
     )
     found = join_map(figure, leaving, coming)
     lane_frames = dict(zip(sources.tolist(), rows.tolist(), strict=True))
-    best = tuple(
-        JoinPlace(lane_frames[join.out_frame], join.in_frame, join.score, join.planted)
-        for join in best_joins(found, leaving, coming)
+    best, on_one_foot = (
+        tuple(
+            JoinPlace(lane_frames[join.out_frame], join.in_frame, join.score, join.planted)
+            for join in best_joins(found, leaving, coming, on_one_foot=one)
+        )
+        for one in (False, True)
     )
-    return Search(rows, columns, found, best, leaving, coming)
+    return Search(rows, columns, found, best, on_one_foot, leaving, coming)
 
 
 def handover_frames(outgoing: Part, incoming: Part, place: JoinPlace) -> int:

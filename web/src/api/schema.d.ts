@@ -2025,7 +2025,8 @@ export interface components {
         };
         /**
          * BodyJoint
-         * @description A joint, what one calls it, and the place of its parent (−1 for the root).
+         * @description A joint, what one calls it, the place of its parent (−1 for the root), its side, and whether it is a
+         *     hand or a foot, which reaches.
          */
         BodyJoint: {
             /** Name */
@@ -2034,6 +2035,13 @@ export interface components {
             label: string;
             /** Parent */
             parent: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Reaches */
+            reaches: boolean;
         };
         /**
          * Alignment
@@ -2180,6 +2188,27 @@ export interface components {
             };
         };
         /**
+         * DeskFix
+         * @description A correction on a fix lane, in scene frames: it comes in from `start` on, stands from `at` to
+         *     `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the root.
+         */
+        DeskFix: {
+            /** Id */
+            id: string;
+            /** Start */
+            start: number;
+            /** At */
+            at: number;
+            /** Stands To */
+            stands_to: number;
+            /** End */
+            end: number;
+            /** Joints */
+            joints: components["schemas"]["FixedJoint"][];
+            /** Shift Cm */
+            shift_cm: number;
+        };
+        /**
          * DeskGap
          * @description A stretch without a stint, and what the figure does there. `after` is the stint before it; `own`
          *     says that the rule is that stint's and not the lane's.
@@ -2241,6 +2270,7 @@ export interface components {
         /**
          * DeskLane
          * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
+         *     `fixes` are those of a fix lane; another lane has none.
          */
         DeskLane: {
             /** Id */
@@ -2284,6 +2314,8 @@ export interface components {
             joins: components["schemas"]["DeskJoin"][];
             /** Gaps */
             gaps: components["schemas"]["DeskGap"][];
+            /** Fixes */
+            fixes: components["schemas"]["DeskFix"][] | null;
         };
         /**
          * DeskPlant
@@ -2416,6 +2448,18 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+        };
+        /**
+         * FixedJoint
+         * @description A joint that a fix turns, and how far.
+         */
+        FixedJoint: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Degrees */
+            degrees: number;
         };
         /**
          * LayerTarget
@@ -2734,6 +2778,19 @@ export interface components {
             figure: string;
         };
         /**
+         * AddFixLane
+         * @description A lane of corrections over all lanes of a figure.
+         */
+        AddFixLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_fix_lane";
+            /** Figure */
+            figure: string;
+        };
+        /**
          * AddLane
          * @description A new lane over the others of a figure.
          */
@@ -2821,7 +2878,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * FadeStint
@@ -3007,6 +3064,23 @@ export interface components {
             place: number;
         };
         /**
+         * MoveRoot
+         * @description The figure moved by so many metres in the world, over its travel.
+         */
+        MoveRoot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_root";
+            /** By */
+            by: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * MoveStint
          * @description When it plays; with a lane, on that lane of the same kind of figure.
          */
@@ -3187,6 +3261,61 @@ export interface components {
                 [key: string]: string;
             } | null;
         };
+        /**
+         * PoseFix
+         * @description Pose a figure at a frame of a fix lane: the difference to what plays there is kept.
+         *
+         *     A fix that stands at that frame is changed; else there is a new one, called `fix`.
+         */
+        PoseFix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pose_fix";
+            /** Lane */
+            lane: string;
+            /** Frame */
+            frame: number;
+            /** Fix */
+            fix: string;
+            /** Changes */
+            changes: (components["schemas"]["Turn"] | components["schemas"]["Reach"] | components["schemas"]["MoveRoot"] | components["schemas"]["SetValue"] | components["schemas"]["RestJoint"])[];
+            /**
+             * On Both Sides
+             * @default false
+             */
+            on_both_sides: boolean;
+            /**
+             * Fade In
+             * @default 4
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 4
+             */
+            fade_out: number;
+        };
+        /**
+         * Reach
+         * @description A hand or a foot drawn to a place in the world, metres; elbow or knee follow.
+         */
+        Reach: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reach";
+            /** Joint */
+            joint: string;
+            /** To */
+            to: [
+                number,
+                number,
+                number
+            ];
+        };
         /** RemoveBeat */
         RemoveBeat: {
             /**
@@ -3209,6 +3338,19 @@ export interface components {
             kind: "remove_figure";
             /** Figure */
             figure: string;
+        };
+        /**
+         * RemoveFix
+         * @description Take a fix away.
+         */
+        RemoveFix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_fix";
+            /** Fix */
+            fix: string;
         };
         /**
          * RemoveLane
@@ -3265,6 +3407,19 @@ export interface components {
              */
             ripple: boolean;
         };
+        /**
+         * RestJoint
+         * @description A joint back in its rest.
+         */
+        RestJoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rest";
+            /** Joint */
+            joint: string;
+        };
         /** SetBackdrop */
         SetBackdrop: {
             /**
@@ -3298,6 +3453,27 @@ export interface components {
             start?: number | null;
             /** End */
             end?: number | null;
+        };
+        /**
+         * SetFix
+         * @description Another frame of a fix, or other fades; what is left out stays.
+         */
+        SetFix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_fix";
+            /** Fix */
+            fix: string;
+            /** At */
+            at?: number | null;
+            /** Fade In */
+            fade_in?: number | null;
+            /** Fade Out */
+            fade_out?: number | null;
+            /** Stands Frames */
+            stands_frames?: number | null;
         };
         /**
          * SetGap
@@ -3478,6 +3654,21 @@ export interface components {
             size: number;
         };
         /**
+         * SetValue
+         * @description One number of the card: degrees, metres, or times its own size.
+         */
+        SetValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_value";
+            /** Channel */
+            channel: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * SlipStint
          * @description Which part of the source plays, in the same place and at the same pace: both ends at once.
          */
@@ -3572,6 +3763,42 @@ export interface components {
             ripple: boolean;
         };
         /**
+         * Turn
+         * @description A joint turned about an axis of the world.
+         */
+        Turn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /** Joint */
+            joint: string;
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Degrees */
+            degrees: number;
+        };
+        /**
+         * UnfixJoint
+         * @description Let a joint go as it goes without a fix; with the root goes what it was moved by.
+         */
+        UnfixJoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unfix_joint";
+            /** Fix */
+            fix: string;
+            /** Joint */
+            joint: string;
+        };
+        /**
          * UseGroup
          * @description Play a run of stints as one stint, from the group that was made of them.
          */
@@ -3614,7 +3841,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3697,7 +3924,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3709,7 +3936,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -3726,7 +3953,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -4453,23 +4680,6 @@ export interface components {
             frames: number;
         };
         /**
-         * MoveRoot
-         * @description The figure moved by so many metres in the world, over its travel.
-         */
-        MoveRoot: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "move_root";
-            /** By */
-            by: [
-                number,
-                number,
-                number
-            ];
-        };
-        /**
          * NamePose
          * @description What a frame's pose is called; without a name it has none.
          */
@@ -4513,25 +4723,6 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /**
-         * Reach
-         * @description A hand or a foot drawn to a place in the world, metres; elbow or knee follow.
-         */
-        Reach: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "reach";
-            /** Joint */
-            joint: string;
-            /** To */
-            to: [
-                number,
-                number,
-                number
-            ];
-        };
         /** RemovePlant */
         RemovePlant: {
             /**
@@ -4549,19 +4740,6 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_tracing";
-        };
-        /**
-         * RestJoint
-         * @description A joint back in its rest.
-         */
-        RestJoint: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "rest";
-            /** Joint */
-            joint: string;
         };
         /**
          * ReverseKeys
@@ -4836,21 +5014,6 @@ export interface components {
             travels: boolean;
         };
         /**
-         * SetValue
-         * @description One number of the card: degrees, metres, or times its own size.
-         */
-        SetValue: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "set_value";
-            /** Channel */
-            channel: string;
-            /** Value */
-            value: number;
-        };
-        /**
          * ShiftValues
          * @description Chosen keys of one unit moved in value.
          */
@@ -4895,27 +5058,6 @@ export interface components {
             gait?: components["schemas"]["Gait"] | null;
             /** Preset */
             preset?: ("amble" | "march" | "sneak" | "hurry" | "tired" | "run") | null;
-        };
-        /**
-         * Turn
-         * @description A joint turned about an axis of the world.
-         */
-        Turn: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "turn";
-            /** Joint */
-            joint: string;
-            /** Axis */
-            axis: [
-                number,
-                number,
-                number
-            ];
-            /** Degrees */
-            degrees: number;
         };
         /**
          * TurnDial

@@ -78,6 +78,7 @@ const KINDS: Readonly<Record<LaneMark['kind'], string>> = {
 };
 
 function wordsOf({ kind, label, amount, unit, frame, end }: LaneMark, firstFrame: number): string {
+  if (kind === 'dropped') return `${KINDS[kind]}: ${amount} in all, the first ${label}`;
   const measure = unit === 'degrees' ? `${amount.toFixed(1)}°` : `${amount.toFixed(1)} ${unit}`;
   const frames =
     end - frame > 1 ? `${frame + firstFrame} to ${end - 1 + firstFrame}` : `${frame + firstFrame}`;

@@ -1,6 +1,8 @@
 import { memo, type PointerEvent } from 'react';
 import type { Schemas } from '../api/client';
+import { counted } from '../app/counted';
 import { CheckStrip, type LaneMark, STRIP_HEIGHT } from './CheckStrip';
+import { type FixActions, FixMarks } from './FixMarks';
 import { LaneHead, type LaneHeadActions } from './LaneHead';
 import { frameAt, LABEL_WIDTH, type Scale, xOf } from './scale';
 import { cyclesText, outlineOf, path, pinOf, scarf } from './stintShape';
@@ -11,7 +13,7 @@ type Join = Schemas['DeskJoin'];
 
 export type Grip = 'body' | 'start' | 'end';
 
-export interface LaneActions extends LaneHeadActions {
+export interface LaneActions extends LaneHeadActions, FixActions {
   readonly pick: (stint: Stint, adding: boolean) => void;
   readonly grabStint: (event: PointerEvent, lane: Lane, stint: Stint, grip: Grip) => void;
   readonly pickJoin: (join: Join) => void;
@@ -28,6 +30,7 @@ interface LaneRowProps {
   /** Chosen stints of this lane, and the incoming stint of a chosen join. */
   readonly chosen: readonly string[];
   readonly chosenJoin: string | null;
+  readonly chosenFix: string | null;
   readonly isChosen: boolean;
   readonly isTarget: boolean;
   readonly mayChange: boolean;
@@ -67,7 +70,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         width={scale.width}
         height={height}
         role="group"
-        aria-label={`${lane.figure_name}, ${lane.name}: ${lane.stints.length} stints`}
+        aria-label={`${lane.figure_name}, ${lane.name}: ${lane.fixes ? counted(lane.fixes.length, 'fix', 'fixes') : `${lane.stints.length} stints`}`}
       >
         <rect
           className={`lane-bed ${isTarget ? 'is-target' : ''}`}
@@ -105,6 +108,17 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
                 actions={actions}
               />
             ))}
+            {lane.fixes && (
+              <FixMarks
+                fixes={seen(lane.fixes)}
+                of={lane.figure_name}
+                scale={scale}
+                height={cardHeight}
+                firstFrame={firstFrame}
+                chosen={props.chosenFix}
+                actions={actions}
+              />
+            )}
             {seen(lane.joins).map((join) => (
               <JoinLine
                 key={join.incoming}

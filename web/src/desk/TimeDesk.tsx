@@ -12,6 +12,7 @@ import { type Draw, startDraw } from '../app/drawing';
 import type { Player } from '../player/player';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
 import type { Checks } from './CheckStrip';
+import type { Fix, FixGrip } from './FixMarks';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { Playhead } from './Playhead';
 import { DeskPatterns } from './patterns';
@@ -248,6 +249,7 @@ export function TimeDesk(props: TimeDeskProps) {
                   firstFrame={desk.first_frame}
                   chosen={chosenOf(lane, selection)}
                   chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
+                  chosenFix={selection?.kind === 'fix' ? selection.id : null}
                   isChosen={selection?.kind === 'lane' && selection.id === lane.id}
                   isTarget={target?.lane === lane.id}
                   mayChange={mayChange}
@@ -449,6 +451,29 @@ function deskActions(now: () => Latest): DeskActions {
         return { kind: 'move_cut', stint: join.incoming, frame: join.start + frames };
       });
     },
+    pickFix: (fix) => {
+      now().onSelect({ kind: 'fix', id: fix.id });
+      now().player.goTo(fix.at);
+    },
+    grabFix: (event, fix, grip) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      now().onSelect({ kind: 'fix', id: fix.id });
+      const see = () => now().player.goTo(fix.at);
+      if (!now().mayChange) {
+        see();
+        return;
+      }
+      const edge = { body: fix.at, start: fix.start, end: fix.end }[grip];
+      drawEdit(
+        event,
+        (dx, _dy, moved) => {
+          const frames = shiftOf(dx, moved, [edge], new Set());
+          return frames ? drawnFix(fix, grip, frames) : null;
+        },
+        see,
+      );
+    },
     nextGapRule: (lane, gap) => {
       const rule = gapRuleAfter(gap.rule);
       now().onEdit(
@@ -478,6 +503,14 @@ function deskActions(now: () => Latest): DeskActions {
 }
 
 const edgeOf = (stint: Stint, grip: Grip): number => (grip === 'start' ? stint.start : stint.end);
+
+/** What drawing a fix by so many frames asks for: its frame, or how it comes or goes. */
+function drawnFix(fix: Fix, grip: FixGrip, frames: number): Edit {
+  if (grip === 'body') return { kind: 'set_fix', fix: fix.id, at: fix.at + frames };
+  return grip === 'start'
+    ? { kind: 'set_fix', fix: fix.id, fade_in: Math.max(0, fix.at - fix.start - frames) }
+    : { kind: 'set_fix', fix: fix.id, fade_out: Math.max(0, fix.end - fix.stands_to + frames) };
+}
 
 /** What drawing a stint by so many frames asks for; its body may go to another lane. */
 function drawnStint(

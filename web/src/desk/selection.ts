@@ -11,6 +11,7 @@ export type Selection =
   | { readonly kind: 'join'; readonly incoming: string }
   | { readonly kind: 'lane'; readonly id: string }
   | { readonly kind: 'beat'; readonly id: string }
+  | { readonly kind: 'fix'; readonly id: string }
   | { readonly kind: 'figure'; readonly id: string };
 
 export const stintsOf = (selection: Selection | null): readonly string[] =>
@@ -67,7 +68,8 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
       ? selection
       : choosing(findStint(desk, selection.incoming) ? [selection.incoming] : []);
   }
-  const lists = { lane: desk.lanes, beat: desk.beats, figure: desk.figures } as const;
+  const fix = desk.lanes.flatMap((lane) => lane.fixes ?? []);
+  const lists = { lane: desk.lanes, beat: desk.beats, figure: desk.figures, fix } as const;
   const rows: readonly { readonly id: string }[] = lists[selection.kind];
   return rows.some((row) => row.id === selection.id) ? selection : null;
 }
@@ -77,8 +79,18 @@ export function figureOf(desk: Desk, selection: Selection | null): string | null
   if (selection?.kind === 'figure') return selection.id;
   if (selection?.kind === 'lane')
     return desk.lanes.find((lane) => lane.id === selection.id)?.figure ?? null;
+  if (selection?.kind === 'fix') return fixLaneOf(desk, selection)?.figure ?? null;
   const stint = selection?.kind === 'join' ? selection.incoming : stintsOf(selection)[0];
   return (stint && findStint(desk, stint)?.lane.figure) || null;
+}
+
+/** The fix lane that is chosen, or one of whose fixes is. */
+export function fixLaneOf(desk: Desk, selection: Selection | null): Lane | null {
+  const isIn = (lane: Lane) =>
+    selection?.kind === 'fix'
+      ? lane.fixes?.some((fix) => fix.id === selection.id)
+      : selection?.kind === 'lane' && lane.id === selection.id && lane.fixes;
+  return desk.lanes.find(isIn) ?? null;
 }
 
 /** Frames where something begins or ends, in order. */

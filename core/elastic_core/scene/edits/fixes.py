@@ -229,7 +229,7 @@ def _same(one: Array | None, other: Array | None) -> bool:
 
 def _keep(turns: dict[str, tuple[float, float, float, float]], joint: str, turn: Array) -> None:
     """A joint's turn; none where it comes to nothing."""
-    w, x, y, z = (float(part) for part in turn)
+    w, x, y, z = np.clip(turn, -1.0, 1.0).tolist()
     if np.degrees(2 * np.arccos(min(1.0, abs(w)))) < STILL_DEGREES:
         turns.pop(joint, None)
     else:

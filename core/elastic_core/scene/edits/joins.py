@@ -1,5 +1,6 @@
 """Edits on how one stint hands over to the next: where, how laid, and which feet stand (rules 5.2 to 5.5)."""
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -18,7 +19,7 @@ from ..cast import StintSource
 from ..document import JoinShape, JoinSlopes, Lane, Scene, Stint
 from ..fitting import body_for
 from ..join_report import cost_of, join_of
-from ..joining import Part, handover_frames, searched
+from ..joining import JoinPlace, Part, handover_frames, searched
 from ..material import Material
 from ..staged import off_stage
 from ..staging import met_at, placements_of
@@ -41,6 +42,7 @@ JoinFrames = Annotated[float, Field(ge=0, le=MOST_FRAMES)]
 # Laying a clip next to a stint tries the best few places, each over some lengths.
 # A clean one is worth many frames, and of clean ones the shorter and the more alike is taken.
 UNCLEAN_COSTS = 10.0
+ONE_FOOT_PLACES_TRIED = 4
 PLACES_TRIED, LENGTHS_TRIED = 8, (8, 10, 12, 14, 15, 16, 17, 18, 19, 20, 21, 22, 24)
 
 
@@ -219,38 +221,51 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
     return _best_laid(scene, room, (before, stint), label, material)
 
 
+@dataclass(frozen=True)
+class _Attempt:
+    """Two stints laid with a join, and what speaks against it; clean or not."""
+
+    edited: Edited
+    price: float
+    is_clean: bool
+
+
 def _best_laid(
     scene: Scene, room: Lane, pair: tuple[Stint, Stint], label: str, material: Material
 ) -> Edited:
     """A lane with both stints where they join best: of the best few places, each over some lengths, the
     one that is clean; of clean ones the shorter and the more alike. Raises Refusal where none can be."""
     stint = pair[1]
-    outgoing, incoming = (_part(scene, material, one) for one in pair)
-    found: list[tuple[float, Edited]] = []
-    figure = material.figure(scene.figure(room.figure).figure)
-    refused: Refusal | None = None
-    for spot in searched(figure, outgoing, incoming).best[:PLACES_TRIED]:
-        usual = handover_frames(outgoing, incoming, spot)
-        update = {
-            "alignment": stint.alignment.model_copy(update={"plant": spot.planted}),
-            "holds_join": True,
-        }
-        for frames in sorted({usual, *LENGTHS_TRIED}):
-            try:
-                met, notes = _met(outgoing, incoming, spot.at, spot.in_frame, float(frames))
-                laid = (met[0], met[1].model_copy(update=update))
-                edited = _laid(scene, room, laid, label, material, notes)
-            except Refusal as refusal:
-                refused = refusal
-                continue
-            cost = cost_of(join_of(edited.scene, material, stint.id))
-            unclean = max(0.0, cost - 1.0)
-            found.append((UNCLEAN_COSTS * unclean + spot.score_metres + frames / 100, edited))
-            if not unclean:
-                break
-    if not found:
-        raise refused or Refusal("The two clips have no frames that could meet.")
-    return min(found, key=lambda one: one[0])[1]
+    parts = _part(scene, material, pair[0]), _part(scene, material, stint)
+    search = searched(material.figure(scene.figure(room.figure).figure), *parts)
+
+    def lay(spot: JoinPlace, frames: int) -> _Attempt:
+        met, notes = _met(*parts, spot.at, spot.in_frame, float(frames))
+        plant = stint.alignment.model_copy(update={"plant": spot.planted})
+        incoming = met[1].model_copy(update={"alignment": plant, "holds_join": True})
+        edited = _laid(scene, room, (met[0], incoming), label, material, notes)
+        unclean = max(0.0, cost_of(join_of(edited.scene, material, stint.id)) - 1.0)
+        price = UNCLEAN_COSTS * unclean + spot.score_metres + frames / 100
+        return _Attempt(edited, price, not unclean)
+
+    attempts: list[_Attempt] = []
+    refused = Refusal("The two clips have no frames that could meet.")
+    # With both feet down a standing figure would have to stride at once: on one foot it steps off.
+    for spots in (search.best[:PLACES_TRIED], search.on_one_foot[:ONE_FOOT_PLACES_TRIED]):
+        for spot in spots:
+            for frames in sorted({handover_frames(*parts, spot), *LENGTHS_TRIED}):
+                try:
+                    attempts.append(lay(spot, frames))
+                except Refusal as refusal:
+                    refused = refusal
+                    continue
+                if attempts[-1].is_clean:
+                    break
+        if any(attempt.is_clean for attempt in attempts):
+            break
+    if not attempts:
+        raise refused
+    return min(attempts, key=lambda attempt: attempt.price).edited
 
 
 def _met(

@@ -4,11 +4,11 @@ import type { Clip } from '../../api/clips';
 import type { FrameStore } from '../../player/frameStore';
 import type { Player } from '../../player/player';
 import { costumeQuery } from '../../stage/Filmstrip';
+import { poseHand } from '../../stage/poseHand';
 import type { StageScene, StageView } from '../../stage/scene';
+import { useHeldAxis } from '../../stage/useHeldAxis';
 import type { BenchMemory } from './benchMemory';
-import { poseHand } from './poseHand';
 import { keyFrames } from './sheet';
-import { useHeldAxis } from './useHeldAxis';
 import type { usePose } from './usePose';
 
 /** The one figure of the bench's stage. */
@@ -59,7 +59,7 @@ export function useBenchStage(options: StageOptions) {
   const hand = useMemo(
     () =>
       poseHand({
-        bench,
+        body: bench.joints,
         scene,
         figure: FIGURE,
         joints,
@@ -73,7 +73,7 @@ export function useBenchStage(options: StageOptions) {
         },
         onCancel: pose.cancelDraw,
       }),
-    [bench, scene, joints, memory.joints, clip.may_change, axis, onPick, player, pose],
+    [bench.joints, scene, joints, memory.joints, clip.may_change, axis, onPick, player, pose],
   );
   return { scene, view, hand };
 }

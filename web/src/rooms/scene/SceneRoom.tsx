@@ -29,6 +29,7 @@ import { usePairHand } from './join/usePairHand';
 import { FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { NO_CHECKS, useChecks } from './useChecks';
+import { useFixing } from './useFixing';
 import { useLaying } from './useLaying';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
@@ -92,6 +93,16 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
   const stageScene = useStageScene(desk, frames, pair);
   const pairHand = usePairHand(pair, view, scene.may_change, state);
+  const fixing = useFixing({
+    scene,
+    state,
+    stage: stageScene,
+    player,
+    selection,
+    options: memory.fixing,
+    onSelect: (wanted) => change({ selection: wanted }),
+  });
+  const hand = fixing?.hand ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
@@ -178,7 +189,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
               onShift={(to) => onView({ target: to, follow: false })}
               onPick={pickJoint}
               onMark={drawMark}
-              {...(pairHand && { hand: pairHand })}
+              {...(hand && { hand })}
             />
             {view.planInset && !isPlan(view.orbit) && stageScene.figures.length > 0 && (
               <PlanInset
@@ -189,6 +200,12 @@ function OpenScene({ person, state, standing }: OpenProps) {
               />
             )}
             {view.counts && <PaintCount player={player} />}
+            {fixing && (
+              <p className="loose-flag" role="status">
+                Posing {fixing.lane.figure_name} on {fixing.lane.name}:{' '}
+                <kbd className="keycap">Esc</kbd> lets go
+              </p>
+            )}
             <Banners state={state} thing="scene" standing={standing.revision} history={history} />
             {desk.lanes.length === 0 && (
               <p className="stage-empty">
@@ -209,6 +226,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
             standing={standing}
             drawn={state.preview?.edit ?? null}
             onPair={setPairWanted}
+            fixOptions={memory.fixing}
+            onFixOptions={(wanted) => change({ fixing: wanted })}
             onEdit={state.edit}
             onSelect={(chosen) => change({ selection: chosen })}
           />

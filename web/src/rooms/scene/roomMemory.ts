@@ -6,6 +6,7 @@ import type { DeskOptions } from '../../desk/Transport';
 import { VIEWS } from '../../stage/camera';
 import type { StageView } from '../../stage/scene';
 import { EYE_HEIGHT } from '../../stage/stagePainter';
+import type { FixOptions } from './useFixing';
 
 export interface RoomMemory {
   readonly view: StageView;
@@ -14,6 +15,7 @@ export interface RoomMemory {
   readonly part: Window | null;
   readonly selection: Selection | null;
   readonly options: DeskOptions;
+  readonly fixing: FixOptions;
   readonly deskHeight: number | null;
   readonly drawerOpen: boolean;
 }
@@ -34,6 +36,7 @@ export const FIRST_LOOK: RoomMemory = {
   part: null,
   selection: null,
   options: { snap: true, ripple: false },
+  fixing: { fadeIn: 4, fadeOut: 4, bothSides: false },
   deskHeight: null,
   drawerOpen: true,
 };

@@ -10,6 +10,7 @@ import {
   choosing,
   cutsOf,
   findStint,
+  fixLaneOf,
   fromPlayhead,
   gapRuleAfter,
   nextOf,
@@ -85,6 +86,10 @@ export function useSceneActions(room: Room): void {
   };
   const chosenBeat = () =>
     selection?.kind === 'beat' ? desk.beats.find((beat) => beat.id === selection.id) : undefined;
+  const chosenFix = () =>
+    selection?.kind === 'fix'
+      ? fixLaneOf(desk, selection)?.fixes?.find((fix) => fix.id === selection.id)
+      : undefined;
   const span = () => {
     const beat = chosenBeat();
     if (beat) return { start: beat.start, end: beat.end };
@@ -112,6 +117,11 @@ export function useSceneActions(room: Room): void {
       const start = ahead(`start ${beat.id}`, beat.start, frames);
       const end = ahead(`end ${beat.id}`, beat.end, frames);
       edit({ kind: 'set_beat', beat: beat.id, start, end });
+      return;
+    }
+    const fix = chosenFix();
+    if (fix) {
+      edit({ kind: 'set_fix', fix: fix.id, at: ahead(`fix ${fix.id}`, fix.at, frames) });
       return;
     }
     const stints = acting();
@@ -150,6 +160,7 @@ export function useSceneActions(room: Room): void {
     if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
     else if (selection?.kind === 'lane') edit({ kind: 'remove_lane', lane: selection.id });
     else if (selection?.kind === 'beat') edit({ kind: 'remove_beat', beat: selection.id });
+    else if (selection?.kind === 'fix') edit({ kind: 'remove_fix', fix: selection.id });
     else if (selection?.kind === 'figure') edit({ kind: 'remove_figure', figure: selection.id });
   };
   const duplicate = () => {

@@ -6,6 +6,7 @@ import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
+import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
 
 const DEGREES = 180 / Math.PI;
@@ -119,7 +120,11 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
               >
                 <Name text={lane.name} />
               </button>
-              <span className="quiet">{counted(lane.stints.length, 'stint')}</span>
+              <span className="quiet">
+                {lane.fixes
+                  ? counted(lane.fixes.length, 'fix', 'fixes')
+                  : counted(lane.stints.length, 'stint')}
+              </span>
             </li>
           ))}
         </ul>
@@ -133,6 +138,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
             >
               Add a lane
             </button>
+            <AddFixLane figure={figure.id} onEdit={onEdit} />
             <button
               type="button"
               className="btn btn-paper"

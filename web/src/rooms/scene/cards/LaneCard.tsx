@@ -6,7 +6,10 @@ import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
+import type { FixOptions } from '../useFixing';
+import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
+import { LaneFixes } from './LaneFixes';
 import { LaneMask } from './LaneMask';
 
 const SWITCHES = [
@@ -16,8 +19,14 @@ const SWITCHES = [
   { which: 'folded', text: 'Folded', hint: 'It lies low on the desk', action: 'fold' },
 ] as const;
 
-/** A lane: its name and colour, what plays in its gaps, and its switches. */
-export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
+export interface LaneCardProps extends CardProps {
+  readonly lane: Schemas['DeskLane'];
+  readonly fixOptions: FixOptions;
+  readonly onFixOptions: (options: FixOptions) => void;
+}
+
+/** A lane: its name and colour, what plays in its gaps or what it corrects, and its switches. */
+export function LaneCard(props: LaneCardProps) {
   const { scene, desk, lane, onEdit, onSelect } = props;
   const mayChange = scene.may_change;
   const place = desk.lanes.findIndex((other) => other.id === lane.id);
@@ -42,8 +51,21 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
           disabled={!mayChange}
           onChange={(colour) => onEdit({ kind: 'set_lane', lane: lane.id, colour })}
         />
-        <h3>In its gaps</h3>
-        {lane.lies_over ? (
+        {lane.fixes ? (
+          <LaneFixes
+            lane={lane}
+            fixes={lane.fixes}
+            desk={desk}
+            player={props.player}
+            options={props.fixOptions}
+            onOptions={props.onFixOptions}
+            onSelect={onSelect}
+            disabled={!mayChange}
+          />
+        ) : (
+          <h3>In its gaps</h3>
+        )}
+        {lane.fixes ? null : lane.lies_over ? (
           <p className="quiet">
             This lane lies over another of {lane.figure_name}’s: where it has no stint, the lane
             below shows.
@@ -78,7 +100,7 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
             />
           </FieldLine>
         )}
-        {lane.lies_over && (
+        {lane.lies_over && !lane.fixes && (
           <LaneMask
             lane={lane}
             figure={desk.figures.find((other) => other.id === lane.figure)?.figure ?? ''}
@@ -98,14 +120,16 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
             />
           ))}
         </div>
-        <button
-          type="button"
-          className="btn btn-paper"
-          disabled={!lane.stints.length}
-          onClick={() => onSelect(choosing(lane.stints.map((stint) => stint.id)))}
-        >
-          Choose its {counted(lane.stints.length, 'stint')}
-        </button>
+        {!lane.fixes && (
+          <button
+            type="button"
+            className="btn btn-paper"
+            disabled={!lane.stints.length}
+            onClick={() => onSelect(choosing(lane.stints.map((stint) => stint.id)))}
+          >
+            Choose its {counted(lane.stints.length, 'stint')}
+          </button>
+        )}
         <button
           type="button"
           className="btn btn-paper"
@@ -141,6 +165,7 @@ export function LaneCard(props: CardProps & { lane: Schemas['DeskLane'] }) {
             >
               Add a lane
             </button>
+            <AddFixLane figure={lane.figure} onEdit={onEdit} />
             <button
               type="button"
               className="btn btn-paper"

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { answered, api, type Schemas } from '../../../api/client';
+import type { Schemas } from '../../../api/client';
 import { Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
+import { bodyQuery } from '../bodyQuery';
 import type { Edit } from '../useScene';
 
 interface LaneMaskProps {
@@ -10,13 +11,6 @@ interface LaneMaskProps {
   readonly disabled: boolean;
   readonly onEdit: (edit: Edit) => void;
 }
-
-const bodyQuery = (figure: string) => ({
-  queryKey: ['body', figure],
-  queryFn: () =>
-    answered(api.GET('/api/figures/{figure_id}/body', { params: { path: { figure_id: figure } } })),
-  staleTime: Number.POSITIVE_INFINITY,
-});
 
 /** Which joints a lane over others drives; the rest stays as it is below, to the bit. */
 export function LaneMask({ lane, figure, disabled, onEdit }: LaneMaskProps) {

@@ -1,18 +1,21 @@
-import { findStint, type Selection } from '../../../desk/selection';
+import { findStint, fixLaneOf, type Selection } from '../../../desk/selection';
 import { BeatCard } from './BeatCard';
 import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
+import { FixCard } from './FixCard';
 import { JoinCard, type JoinCardProps } from './JoinCard';
-import { LaneCard } from './LaneCard';
+import { LaneCard, type LaneCardProps } from './LaneCard';
 import { SceneCard } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
 import { StintCard } from './StintCard';
 
 /** The card of what is chosen; without anything chosen the scene's own. */
 type SideCardProps = CardProps &
-  Pick<JoinCardProps, 'standing' | 'drawn' | 'onPair'> & { selection: Selection | null };
+  Pick<JoinCardProps, 'standing' | 'drawn' | 'onPair'> &
+  Pick<LaneCardProps, 'fixOptions' | 'onFixOptions'> & { selection: Selection | null };
 
-export function SideCard({ selection, standing, drawn, onPair, ...props }: SideCardProps) {
+export function SideCard(all: SideCardProps) {
+  const { selection, standing, drawn, onPair, fixOptions, onFixOptions, ...props } = all;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
@@ -28,7 +31,12 @@ export function SideCard({ selection, standing, drawn, onPair, ...props }: SideC
   }
   if (selection?.kind === 'lane') {
     const lane = desk.lanes.find((other) => other.id === selection.id);
-    if (lane) return <LaneCard key={lane.id} {...props} lane={lane} />;
+    if (lane) return <LaneCard key={lane.id} {...props} {...{ lane, fixOptions, onFixOptions }} />;
+  }
+  if (selection?.kind === 'fix') {
+    const lane = fixLaneOf(desk, selection);
+    const fix = lane?.fixes?.find((other) => other.id === selection.id);
+    if (lane && fix) return <FixCard key={fix.id} {...props} lane={lane} fix={fix} />;
   }
   if (selection?.kind === 'beat') {
     const beat = desk.beats.find((other) => other.id === selection.id);

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { isWriting } from '../../app/shortcuts';
+import { isWriting } from '../app/shortcuts';
 
 /** X, Y or Z while it is held down: the axis of a turn. */
 export function useHeldAxis() {

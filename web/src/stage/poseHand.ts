@@ -1,19 +1,24 @@
 /** The hand on the figure: rings that turn, hands and feet that reach, the root that moves. */
 
-import type { Clip, PoseChange } from '../../api/clips';
-import type { Draw } from '../../app/drawing';
-import { jointOf, jointsUnder, jointUnder, meant } from '../../stage/arcs';
-import { type Camera, project } from '../../stage/camera';
-import { AMBER, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from '../../stage/colour';
-import { turned } from '../../stage/layout';
-import type { StageHand } from '../../stage/Stage';
-import type { StageScene } from '../../stage/scene';
-import { add, scale, type Vec3 } from '../../stage/vector';
+import type { Schemas } from '../api/client';
+import type { PoseChange } from '../api/clips';
+import type { Draw } from '../app/drawing';
+import { jointOf, jointsUnder, meant } from './arcs';
+import { type Camera, project } from './camera';
+import { AMBER, INK, PENCIL_BLUE, PENCIL_RED, SHEET } from './colour';
+import { turned } from './layout';
+import type { StageHand } from './Stage';
+import type { StageScene } from './scene';
+import { add, scale, type Vec3 } from './vector';
+
+type BodyJoint = Pick<Schemas['BodyJoint'], 'name' | 'parent' | 'side' | 'reaches'>;
 
 interface HandOptions {
-  readonly bench: Clip['bench'];
+  /** The joints of the figure, in order. */
+  readonly body: readonly BodyJoint[];
   readonly scene: StageScene;
   readonly figure: string;
+  /** Those that are chosen. */
   readonly joints: readonly string[];
   readonly shown: boolean;
   readonly mayChange: boolean;
@@ -29,8 +34,8 @@ const DOT_REACH = 6;
 const AXES: Readonly<Record<'x' | 'y' | 'z', Vec3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
 export function poseHand(options: HandOptions): StageHand {
-  const { bench, scene, figure, joints, mayChange } = options;
-  const names = bench.joints.map((joint) => joint.name);
+  const { body, scene, figure, joints, mayChange } = options;
+  const names = body.map((joint) => joint.name);
   const poseAt = (frame: number) => scene.pose(figure, frame);
   const placeOn = (camera: Camera, frame: number, joint: number) => {
     const pose = poseAt(frame);
@@ -81,10 +86,11 @@ export function poseHand(options: HandOptions): StageHand {
       if (centre && mayChange && !event.shiftKey) {
         const away = Math.hypot(centre.x - x, centre.y - y);
         // A joint that the ring happens to pass over is the joint, and not the ring.
-        const dot = jointUnder(camera, scene, frame, x, y, DOT_REACH);
+        const dots = jointsUnder(camera, scene, frame, x, y, DOT_REACH);
+        const dot = dots.some((at) => at.figure === figure);
         if (!dot && Math.abs(away - RING) <= RING_WIDTH) return turnBy(camera, frame, ringed, x, y);
       }
-      const spot = jointsUnder(camera, scene, frame, x, y);
+      const spot = jointsUnder(camera, scene, frame, x, y).filter((at) => at.figure === figure);
       const picked = meant(spot, ({ joint }) => joints.includes(names[joint]));
       if (!picked) return null;
       const found = picked.now;
@@ -103,7 +109,7 @@ export function poseHand(options: HandOptions): StageHand {
       const at = pose && jointOf(pose.positions, found.joint);
       const place = placeOn(camera, frame, found.joint);
       if (!at || !place) return nothing;
-      const isEnd = bench.joints[found.joint].reaches;
+      const isEnd = body[found.joint].reaches;
       const isChosen = joints.includes(name);
       let draw: Draw;
       if (found.joint === 0) {
@@ -119,7 +125,7 @@ export function poseHand(options: HandOptions): StageHand {
         }));
       } else {
         // From the dot itself a turn is drawn about the joint above, as one draws a limb along.
-        draw = turnBy(camera, frame, bench.joints[found.joint].parent, x, y);
+        draw = turnBy(camera, frame, body[found.joint].parent, x, y);
       }
       return {
         ...draw,
@@ -135,8 +141,8 @@ export function poseHand(options: HandOptions): StageHand {
       const pose = poseAt(frame);
       if (!pose) return;
       context.save();
-      paintBones(context, camera, bench, pose);
-      bench.joints.forEach((joint, place) => {
+      paintBones(context, camera, body, pose);
+      body.forEach((joint, place) => {
         const { x, y } = project(camera, jointOf(pose.positions, place));
         const isChosen = joints.includes(joint.name);
         context.beginPath();
@@ -159,14 +165,14 @@ export function poseHand(options: HandOptions): StageHand {
 function paintBones(
   context: CanvasRenderingContext2D,
   camera: Camera,
-  bench: Clip['bench'],
+  body: readonly BodyJoint[],
   pose: { readonly positions: Float32Array },
 ): void {
   context.lineWidth = 1;
   context.setLineDash([4, 3]);
   for (const side of ['middle', 'left', 'right']) {
     context.beginPath();
-    bench.joints.forEach((joint, place) => {
+    body.forEach((joint, place) => {
       if (joint.parent < 0 || joint.side !== side) return;
       const from = project(camera, jointOf(pose.positions, joint.parent));
       const to = project(camera, jointOf(pose.positions, place));
