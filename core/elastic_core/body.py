@@ -19,8 +19,9 @@ class BodyJoint(Shown):
 
 
 class Body(Shown):
-    """A figure's joints in order, and its parts by their names."""
+    """A figure's joints in order, its parts by their names, and how tall it is at rest."""
 
+    height_metres: float
     joints: list[BodyJoint]
     parts: dict[str, list[str]]
 
@@ -28,6 +29,7 @@ class Body(Shown):
 def body_of(figure: Figure) -> Body:
     """The body of a figure; parts that were not recognised are left out."""
     return Body(
+        height_metres=figure.height_metres,
         joints=[
             BodyJoint(
                 name=joint.name,

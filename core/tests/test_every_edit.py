@@ -159,6 +159,14 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "fade_out": st.integers(0, 20),
         "weight": st.floats(0, 1),
     },
+    "cross_stage": {
+        "stint": stint,
+        "start": st.just((0.0, 1.0)),
+        "to": st.just((3.0, 2.0)),
+        "frames": st.integers(1, 200),
+        "stride": st.sampled_from(["made", "fitted"]),
+        "ripple": ripple,
+    },
     "add_fix_lane": {"figure": figure},
     "pose_fix": {
         "lane": lane,

@@ -13,6 +13,7 @@ from ..frozen import Shown
 from ..join.alignment import Alignment
 from ..moments import lane_time
 from ..performance import Performance
+from ..remembered import remembered
 from ..sides import spoken
 from .cast import StintSource, Target
 from .document import (
@@ -28,10 +29,11 @@ from .document import (
 )
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .fades import Fades, fades_of
-from .fitting import body_for, dropped_by, mapping_of
+from .fitting import body_for, dropped_by
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
 from .planted import plants_of
+from .striding import straight_round_metres
 from .timing import conform, room_in_clip, scene_times_of, source_at
 
 _SHAPE_POINTS = 13
@@ -55,7 +57,8 @@ class DeskStint(Shown):
     """One stint as it lies on the desk. Times are scene frames from 0, half open.
 
     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-    nothing plays; `made` is the stint of the document, for copies. `weights` are drawn evenly over it;
+    nothing plays; `made` is the stint of the document, for copies. `stride` is a share of what it was
+    made, `round_metres` what a round of a straight walk covers now. `weights` are drawn evenly over it;
     `fades` are what its weight comes to where it has no other keys.
     """
 
@@ -76,6 +79,8 @@ class DeskStint(Shown):
     latest: float | None
     nailed: bool
     holds_feet: bool
+    stride: float
+    round_metres: float | None
     weights: list[float] | None
     weight_keys: list[float]
     fades: Fades | None
@@ -288,18 +293,20 @@ def _shown(scene: Scene, lane: Lane, stint: Stint, material: Material) -> "_Show
     """What a stint plays on its lane's figure, and what of it is dropped."""
     performance = material.performance(stint.source)
     if lane.target.kind != "body":
-        return _Shown(performance, [])
+        return _Shown(performance, [], None)
     member = scene.figure(lane.figure)
-    dropped = dropped_by(material, member, performance)
-    if mapping_of(member, performance) is not None:
-        performance = body_for(material, member, stint.source)
-    return _Shown(performance, dropped)
+    figure = material.figure(member.figure)
+    body = body_for(material, member, stint)
+    metres = remembered(figure, body, "round", lambda: (straight_round_metres(body),))[0]
+    round_metres = None if metres is None else metres * member.size
+    return _Shown(body, dropped_by(material, member, performance), round_metres)
 
 
 @dataclass(frozen=True)
 class _Shown:
     performance: Performance
     dropped: list[str]
+    round_metres: float | None
 
 
 def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> DeskStint:
@@ -327,6 +334,8 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         latest=float(latest) if np.isfinite(latest) else None,
         nailed=stint.nailed is not None,
         holds_feet=stint.holds_feet,
+        stride=stint.stride,
+        round_metres=shown.round_metres,
         weights=_weights(stint),
         weight_keys=[stint.start + key.time for key in stint.weight.keys] if stint.weight else [],
         fades=fades_of(stint.weight, stint.length_frames),

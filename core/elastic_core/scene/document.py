@@ -31,6 +31,7 @@ JoinSlopes = tuple[JoinSlope, JoinSlope]
 Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
 Size = Annotated[float, Field(ge=0.05, le=20.0)]
+Stride = Annotated[float, Field(ge=0.1, le=10.0)]
 JointName = Annotated[str, Field(min_length=1, max_length=200)]
 
 
@@ -59,7 +60,8 @@ class Stint(Part):
     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
-    the join with the one before, or through the whole stint (rule 5.5). After it a `gap` of its own may
+    the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
+    path along the ground so much longer. After it a `gap` of its own may
     stand instead of the lane's. Without a name or a colour of its own it has its clip's.
     """
 
@@ -77,6 +79,7 @@ class Stint(Part):
     alignment: Alignment = Alignment()
     holds_join: bool = False
     holds_feet: bool = False
+    stride: Stride = 1.0
     gap: GapRule | None = None
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None

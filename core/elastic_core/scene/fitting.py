@@ -9,18 +9,24 @@ from ..figure import Figure
 from ..fit import checked_mapping, fit_clip
 from ..performance import BodyPerformance, Performance
 from .cast import StintSource
-from .document import Fitting, SceneFigure
+from .document import Fitting, SceneFigure, Stint
 from .material import Material
+from .striding import strided
 
 # A clip is carried over once, and remembered with its figure.
 REMEMBERED = 16
 
 
-def body_for(material: Material, member: SceneFigure, source: StintSource) -> BodyPerformance:
-    """What a stint of a figure's lane plays on that figure.
+def body_for(material: Material, member: SceneFigure, stint: Stint) -> BodyPerformance:
+    """What a stint of a figure's lane plays on that figure, at the stride that was set.
 
     Raises Refusal for what was made for another one, and is not fitted.
     """
+    figure = material.figure(member.figure)
+    return strided(figure, _fitted_body(material, member, stint.source), stint.stride)
+
+
+def _fitted_body(material: Material, member: SceneFigure, source: StintSource) -> BodyPerformance:
     body = material.body(source)
     figure = material.figure(member.figure)
     mapping = mapping_of(member, body)

@@ -76,7 +76,7 @@ def _lanes(
     figure = material.figure(member.figure)
     ready: list[StagedLane] = []
     for lane in lanes:
-        bodies = tuple(body_for(material, member, stint.source) for stint in lane.stints)
+        bodies = tuple(body_for(material, member, stint) for stint in lane.stints)
         ratios = tuple(conform(body, scene) for body in bodies)
         bare = StagedLane(lane, figure, clock_of(scene, lane), bodies, ratios, np.zeros((0, 3)))
         ready.append(replace(bare, placements=_placements(bare, member, ready)))

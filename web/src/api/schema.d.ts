@@ -2013,9 +2013,11 @@ export interface components {
         };
         /**
          * Body
-         * @description A figure's joints in order, and its parts by their names.
+         * @description A figure's joints in order, its parts by their names, and how tall it is at rest.
          */
         Body: {
+            /** Height Metres */
+            height_metres: number;
             /** Joints */
             joints: components["schemas"]["BodyJoint"][];
             /** Parts */
@@ -2340,7 +2342,8 @@ export interface components {
          * @description One stint as it lies on the desk. Times are scene frames from 0, half open.
          *
          *     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-         *     nothing plays; `made` is the stint of the document, for copies. `weights` are drawn evenly over it;
+         *     nothing plays; `made` is the stint of the document, for copies. `stride` is a share of what it was
+         *     made, `round_metres` what a round of a straight walk covers now. `weights` are drawn evenly over it;
          *     `fades` are what its weight comes to where it has no other keys.
          */
         DeskStint: {
@@ -2380,6 +2383,10 @@ export interface components {
             nailed: boolean;
             /** Holds Feet */
             holds_feet: boolean;
+            /** Stride */
+            stride: number;
+            /** Round Metres */
+            round_metres: number | null;
             /** Weights */
             weights: number[] | null;
             /** Weight Keys */
@@ -2628,7 +2635,8 @@ export interface components {
          *     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
          *     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
          *     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
-         *     the join with the one before, or through the whole stint (rule 5.5). After it a `gap` of its own may
+         *     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
+         *     path along the ground so much longer. After it a `gap` of its own may
          *     stand instead of the lane's. Without a name or a colour of its own it has its clip's.
          */
         Stint: {
@@ -2713,6 +2721,11 @@ export interface components {
              * @default false
              */
             holds_feet: boolean;
+            /**
+             * Stride
+             * @default 1
+             */
+            stride: number;
             /** Gap */
             gap?: ("rest" | "hold" | "wait" | "ease") | null;
             /** Name */
@@ -2829,6 +2842,46 @@ export interface components {
             /** Row */
             row: number;
         };
+        /**
+         * CrossStage
+         * @description Walk from one place of the ground to another in so many frames.
+         *
+         *     With its stride as `made` the steps come faster or slower; `fitted` they keep their pace, in half
+         *     rounds, and are longer or shorter. Its feet are held. The figure's first stint sets its mark; another
+         *     one is nailed down. It is there when the next stint begins, a frame after the last that it shows.
+         */
+        CrossStage: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cross_stage";
+            /** Stint */
+            stint: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /** Frames */
+            frames: number;
+            /**
+             * Stride
+             * @default made
+             * @enum {string}
+             */
+            stride: "made" | "fitted";
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
         /** DeleteStints */
         DeleteStints: {
             /**
@@ -2878,7 +2931,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * FadeStint
@@ -3841,7 +3894,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3924,7 +3977,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -3936,7 +3989,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -3953,7 +4006,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */

@@ -1,7 +1,7 @@
 /** The ground: grid, soft shadow, and lines clipped in front of the camera. */
 
 import { type Camera, project } from './camera';
-import { INK, NON_PHOTO_BLUE } from './colour';
+import { AMBER, INK, NON_PHOTO_BLUE } from './colour';
 import { dot, sub, type Vec3 } from './vector';
 
 const NEAR = 0.2;
@@ -124,4 +124,40 @@ export function groundUnder(camera: Camera, x: number, y: number): Vec3 | null {
   if (way[1] > -1e-4) return null;
   const far = -camera.eye[1] / way[1];
   return [camera.eye[0] + way[0] * far, 0, camera.eye[2] + way[2] * far];
+}
+
+/** A way on the ground, from a cross to an arrow. */
+export function paintWay(
+  context: CanvasRenderingContext2D,
+  camera: Camera,
+  from: Vec3,
+  to: Vec3,
+): void {
+  const a = project(camera, from);
+  const b = project(camera, to);
+  const angle = Math.atan2(b.y - a.y, b.x - a.x);
+  context.save();
+  context.lineCap = 'round';
+  context.lineWidth = 2.4;
+  context.strokeStyle = AMBER;
+  context.setLineDash([7, 5]);
+  context.beginPath();
+  context.moveTo(a.x, a.y);
+  context.lineTo(b.x, b.y);
+  context.stroke();
+  context.setLineDash([]);
+  context.beginPath();
+  context.moveTo(a.x - 5, a.y - 5);
+  context.lineTo(a.x + 5, a.y + 5);
+  context.moveTo(a.x - 5, a.y + 5);
+  context.lineTo(a.x + 5, a.y - 5);
+  for (const side of [-1, 1]) {
+    context.moveTo(b.x, b.y);
+    context.lineTo(
+      b.x - 12 * Math.cos(angle + 0.5 * side),
+      b.y - 12 * Math.sin(angle + 0.5 * side),
+    );
+  }
+  context.stroke();
+  context.restore();
 }

@@ -14,7 +14,20 @@ from ...errors import Refusal, refusing
 from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
-from . import beats, card, figures, fixes, groups, joins, lanes, paste, stints, weights, whole
+from . import (
+    beats,
+    card,
+    crossing,
+    figures,
+    fixes,
+    groups,
+    joins,
+    lanes,
+    paste,
+    stints,
+    weights,
+    whole,
+)
 from .base import Edited, Rules
 
 SceneEdit = Annotated[
@@ -27,6 +40,7 @@ SceneEdit = Annotated[
     | stints.RepeatStint
     | stints.StretchStint
     | stints.PaceStint
+    | crossing.CrossStage
     | stints.SplitStint
     | stints.DeleteStints
     | stints.NameStint
@@ -74,6 +88,7 @@ SceneEdit = Annotated[
 
 _RULES: Rules = {
     **stints.RULES,
+    **crossing.RULES,
     **joins.RULES,
     **groups.RULES,
     **weights.RULES,

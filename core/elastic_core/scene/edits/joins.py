@@ -359,7 +359,7 @@ def _nail(scene: Scene, edit: NailStint, material: Material) -> Edited:
 
 def _part(scene: Scene, material: Material, stint: Stint) -> Part:
     lane, _ = scene.find(stint.id)
-    body = body_for(material, scene.figure(lane.figure), stint.source)
+    body = body_for(material, scene.figure(lane.figure), stint)
     place = lane.stints.index(stint)
     joined_until = lane.stints[place - 1].end if place else -np.inf
     return Part(stint, body, conform(body, scene), joined_until)

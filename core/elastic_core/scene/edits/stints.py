@@ -303,7 +303,7 @@ def trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
         trimmed = stint.model_copy(update={"length_frames": frame - stint.start})
         repeats = performance.is_cycle and trimmed.length_frames > stint.length_frames
         label = f"Repeat {name}" if repeats else f"Trim the end of {name}"
-        return _lengthened(scene, lane, stint, trimmed, label, material, edit.ripple, notes)
+        return lengthened(scene, lane, stint, trimmed, label, material, edit.ripple, notes)
     frame = min(max(frame, 0.0), stint.end - LEAST_FRAMES)
     trimmed = _from(scene, performance, stint, frame)
     if edit.ripple:
@@ -315,7 +315,7 @@ def trim(scene: Scene, edit: TrimStint, material: Material) -> Edited:
     return grown(done, f"Trim the start of {name}", end_of(done, lane), notes)
 
 
-def _lengthened(
+def lengthened(
     scene: Scene,
     lane: Lane,
     before: Stint,
@@ -440,7 +440,7 @@ def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
     if abs(mean_pace(stretched) - 1) < 1e-9 and len(stretched.elastic.pins) == 2:
         stretched = stretched.model_copy(update={"elastic": Elastic()})
     label = f"Stretch {stint_name(material, stint)} to {round(100 * mean_pace(stretched))} %"
-    return _lengthened(scene, lane, stint, stretched, label, material, edit.ripple)
+    return lengthened(scene, lane, stint, stretched, label, material, edit.ripple)
 
 
 def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:

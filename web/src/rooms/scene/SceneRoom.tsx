@@ -7,9 +7,10 @@ import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
 import { figureOf, stillThere, stintsOf } from '../../desk/selection';
 import { type DeskHandle, TimeDesk } from '../../desk/TimeDesk';
+import { VIEWS } from '../../stage/camera';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
-import { Stage } from '../../stage/Stage';
+import { currentTarget, Stage } from '../../stage/Stage';
 import type { ArcOf, Mark } from '../../stage/scene';
 import { isPlan, onTheFigure, plantedFoot } from '../../stage/stagePainter';
 import { DeskGrip, deskHeight } from '../document/DeskGrip';
@@ -29,13 +30,17 @@ import { usePairHand } from './join/usePairHand';
 import { FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { NO_CHECKS, useChecks } from './useChecks';
+import { useCrossing } from './useCrossing';
 import { useFixing } from './useFixing';
 import { useLaying } from './useLaying';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
+import { useSizing } from './useSizing';
 import { useStageScene } from './useStageScene';
 
 const MOST_ARCS = 4;
+// From so far above a whole way is seen.
+const PLAN_METRES = 14;
 
 export function SceneRoom({ person }: { person: Schemas['Person'] }) {
   const { scene: id = '' } = useParams();
@@ -102,7 +107,21 @@ function OpenScene({ person, state, standing }: OpenProps) {
     options: memory.fixing,
     onSelect: (wanted) => change({ selection: wanted }),
   });
-  const hand = fixing?.hand ?? pairHand;
+  const crossing = useCrossing({
+    scene,
+    state,
+    view,
+    ripple: options.ripple,
+    // The ground stays where it is while the way is drawn on it.
+    onPlan: () =>
+      onView({
+        orbit: { ...VIEWS.Plan, distance: Math.max(view.orbit.distance, PLAN_METRES) },
+        target: currentTarget(stageScene, view, player),
+        follow: false,
+      }),
+  });
+  const sizing = useSizing({ scene, state, stage: stageScene, view, selection });
+  const hand = fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
@@ -188,7 +207,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
               onOrbit={(orbit) => onView({ orbit })}
               onShift={(to) => onView({ target: to, follow: false })}
               onPick={pickJoint}
-              onMark={drawMark}
+              {...(!crossing.drawn && { onMark: drawMark })}
               {...(hand && { hand })}
             />
             {view.planInset && !isPlan(view.orbit) && stageScene.figures.length > 0 && (
@@ -200,6 +219,11 @@ function OpenScene({ person, state, standing }: OpenProps) {
               />
             )}
             {view.counts && <PaintCount player={player} />}
+            {crossing.drawn && (
+              <p className="loose-flag" role="status">
+                Press where it sets off, and draw to where it arrives
+              </p>
+            )}
             {fixing && (
               <p className="loose-flag" role="status">
                 Posing {fixing.lane.figure_name} on {fixing.lane.name}:{' '}
@@ -226,6 +250,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             standing={standing}
             drawn={state.preview?.edit ?? null}
             onPair={setPairWanted}
+            crossing={crossing}
             fixOptions={memory.fixing}
             onFixOptions={(wanted) => change({ fixing: wanted })}
             onEdit={state.edit}

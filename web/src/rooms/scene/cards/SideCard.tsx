@@ -7,20 +7,21 @@ import { JoinCard, type JoinCardProps } from './JoinCard';
 import { LaneCard, type LaneCardProps } from './LaneCard';
 import { SceneCard } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
-import { StintCard } from './StintCard';
+import { StintCard, type StintCardProps } from './StintCard';
 
 /** The card of what is chosen; without anything chosen the scene's own. */
 type SideCardProps = CardProps &
   Pick<JoinCardProps, 'standing' | 'drawn' | 'onPair'> &
-  Pick<LaneCardProps, 'fixOptions' | 'onFixOptions'> & { selection: Selection | null };
+  Pick<LaneCardProps, 'fixOptions' | 'onFixOptions'> &
+  Pick<StintCardProps, 'crossing'> & { selection: Selection | null };
 
 export function SideCard(all: SideCardProps) {
-  const { selection, standing, drawn, onPair, fixOptions, onFixOptions, ...props } = all;
+  const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...props } = all;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
     const found = findStint(desk, selection.ids[0]);
-    if (found) return <StintCard key={found.stint.id} {...props} {...found} />;
+    if (found) return <StintCard key={found.stint.id} {...props} {...found} crossing={crossing} />;
   }
   if (selection?.kind === 'join') {
     for (const lane of desk.lanes) {

@@ -9,7 +9,9 @@ import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { roundsText } from '../../../desk/stintShape';
+import type { Crossing } from '../useCrossing';
 import type { Edit } from '../useScene';
+import { CrossStage } from './CrossStage';
 import type { CardProps } from './card';
 import { StintWeight } from './StintWeight';
 
@@ -32,12 +34,16 @@ const GAP_RULES = [
   ['ease', 'eases over'],
 ] as const;
 
+export interface StintCardProps extends CardProps {
+  readonly crossing: Crossing;
+}
+
 /**
  * When it plays, which part of the clip, how fast: three edits that never stand in for one another.
  * The number that follows a change is always the same, and is marked before anything is changed.
  */
-export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
-  const { scene, desk, lane, stint, player, options, onEdit, onSelect } = props;
+export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) {
+  const { crossing, scene, desk, lane, stint, player, options, onEdit, onSelect } = props;
   const locked = !scene.may_change || lane.locked;
   const [held, setHeld] = useState<Number | null>(null);
   const { ripple } = options;
@@ -158,6 +164,16 @@ export function StintCard(props: CardProps & { lane: Lane; stint: Stint }) {
           disabled={locked}
           onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
         />
+        {stint.round_metres !== null && (
+          <CrossStage
+            stint={stint}
+            roundMetres={stint.round_metres}
+            mark={desk.figures.find((other) => other.id === lane.figure)?.mark ?? [0, 0, 0]}
+            crossing={crossing}
+            disabled={locked}
+            onEdit={onEdit}
+          />
+        )}
         {gap && !lane.lies_over && (
           <FieldLine name="After it">
             <select

@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { Selection } from '../../desk/selection';
+import type { StageHand } from '../../stage/Stage';
+import type { StageScene, StageView } from '../../stage/scene';
+import { sizeHand } from '../../stage/sizeHand';
+import { isPlan } from '../../stage/stagePainter';
+import { bodyQuery } from './bodyQuery';
+import type { Edit, Scene, SceneState } from './useScene';
+
+interface SizingParts {
+  readonly scene: Scene;
+  readonly state: SceneState;
+  readonly stage: StageScene;
+  readonly view: StageView;
+  readonly selection: Selection | null;
+}
+
+/** While a figure is chosen its size is drawn on the stage. */
+export function useSizing({ scene, state, stage, view, selection }: SizingParts) {
+  const id = selection?.kind === 'figure' ? selection.id : null;
+  const member = scene.desk.figures.find((other) => other.id === id);
+  const { data: body } = useQuery({ ...bodyQuery(member?.figure ?? ''), enabled: !!member });
+  const fromAbove = isPlan(view.orbit);
+  const { edit, showPreview } = state;
+  const isOpen = scene.may_change;
+  return useMemo((): StageHand | undefined => {
+    if (!member || !body || !isOpen) return undefined;
+    const wanted = (size: number): Edit => ({ kind: 'set_size', figure: member.id, size });
+    return sizeHand({
+      placeAt: (frame) => {
+        const pose = stage.pose(member.id, frame);
+        return pose && [pose.positions[0], 0, pose.positions[2]];
+      },
+      size: member.size ?? 1,
+      tall: body.height_metres,
+      fromAbove,
+      onSize: (size, done) => (done ? edit(wanted(size)) : showPreview(wanted(size))),
+      onCancel: () => showPreview(null),
+    });
+  }, [member, body, stage, isOpen, fromAbove, edit, showPreview]);
+}
