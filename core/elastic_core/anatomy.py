@@ -131,7 +131,23 @@ def _below(names: Sequence[str], parents: Sequence[int], place: int, stems: set[
 
 
 def legs_of(figure: Figure) -> tuple[Leg, ...]:
-    """Legs by name; without names, the two chains that reach lowest on either side."""
+    """Legs as they were set by hand; else by name; without names, the two chains that reach lowest on
+    either side."""
+    return figure.once("legs", lambda: _legs_of(figure))
+
+
+def _legs_of(figure: Figure) -> tuple[Leg, ...]:
+    if figure.legs is not None:
+        return tuple(
+            Leg(
+                leg.side,
+                figure.place_of(leg.thigh),
+                figure.place_of(leg.shin),
+                figure.place_of(leg.foot),
+                None if leg.toe is None else figure.place_of(leg.toe),
+            )
+            for leg in figure.legs
+        )
     by_part = {(known.side, known.part): place for place, known in known_joints(figure).items()}
     legs = []
     for side in ("left", "right"):

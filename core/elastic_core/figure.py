@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
-from pydantic import AfterValidator, Field, field_validator
+from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from . import rotation
 from .arrays import Array, Index
@@ -45,11 +45,21 @@ class Joint(Frozen):
     end_sites: tuple[Vector, ...] = ()
 
 
+class LegJoints(Frozen):
+    """The joints of a leg, by their names; some feet have no toes."""
+
+    side: Literal["left", "right", "middle"]
+    thigh: str
+    shin: str
+    foot: str
+    toe: str | None = None
+
+
 class Figure(Frozen):
     """A figure document: joints with parents before children, offsets in metres, y up.
 
     `spellings` tells which joint plays which name of a clip's: the mapping that a person confirmed
-    (rule 2.4).
+    (rule 2.4). `legs` were set by hand; without them they are read from names and shape.
     """
 
     schema_version: Literal[1] = 1
@@ -57,6 +67,7 @@ class Figure(Frozen):
     joints: tuple[Joint, ...]
     dress: Dress = Dress()
     spellings: dict[str, str] = Field(default={})
+    legs: Annotated[tuple[LegJoints, ...], Field(max_length=8)] | None = None
 
     @field_validator("joints")
     @classmethod
@@ -71,6 +82,14 @@ class Figure(Frozen):
         if len({joint.name for joint in joints}) < len(joints):
             raise Refusal("Two joints of a figure cannot share a name.")
         return joints
+
+    @model_validator(mode="after")
+    def _legs_are_there(self) -> "Figure":
+        names = {joint.name for joint in self.joints}
+        for leg in self.legs or ():
+            if not {leg.thigh, leg.shin, leg.foot, leg.toe or leg.foot} <= names:
+                raise Refusal("A leg of the figure has a joint that is not there.")
+        return self
 
     @cached_property
     def names(self) -> tuple[str, ...]:

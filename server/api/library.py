@@ -34,6 +34,7 @@ from .packs import pack_response
 from .schemas import (
     ClipCard,
     Count,
+    FeetWanted,
     FigureCard,
     LibraryView,
     NewProduction,
@@ -152,6 +153,13 @@ def read_body(request: HttpRequest, figure_id: UUID) -> Body:
     """A figure's joints as one calls them, and the parts that they make up."""
     found, _ = document(request, FIGURE.key, figure_id)
     return body_of(shelf.figure_of(found))
+
+
+@items.put("/figures/{uuid:figure_id}/feet", response=Body)
+def set_feet(request: HttpRequest, figure_id: UUID, wanted: FeetWanted) -> Body:
+    """Which joints the legs end in; without any they are read from names and shape again."""
+    found, _ = document(request, FIGURE.key, figure_id, to_change=True)
+    return body_of(shelf.set_legs(found, wanted.feet, person(request)))
 
 
 @items.get("/figures/{uuid:figure_id}/frames", response=None)

@@ -16,6 +16,7 @@ from documents.memory import memory
 from documents.models import Document
 from documents.opening import opened
 from elastic_core.clock import Span
+from elastic_core.errors import Refusal
 from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
@@ -116,18 +117,38 @@ def keep_group(request: HttpRequest, document_id: UUID, wanted: GroupWanted) -> 
 
 
 @router.get("/{uuid:document_id}/fit", response=FitView)
-def read_fit(request: HttpRequest, document_id: UUID, figure: str, clip: UUID) -> FitView:
-    """How a clip of another figure fits a figure of the scene; as it was confirmed, if it was."""
+def read_fit(
+    request: HttpRequest,
+    document_id: UUID,
+    figure: str,
+    clip: UUID | None = None,
+    group: UUID | None = None,
+) -> FitView:
+    """How a clip or a group of another figure fits a figure of the scene; as it was confirmed, if it
+    was."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
     member = scene.figure(figure)
-    source, _ = document(request, CLIP.key, clip)
     owner, _ = document(request, FIGURE.key, UUID(member.figure))
-    made_for = shelf.made_of(source).figure
+    made_for = UUID(_made_for(request, clip, group))
+    skeleton = shelf.figure_of(document(request, FIGURE.key, made_for)[0])
     target = material.figure(member.figure)
     known = {fit.figure: fit.mapping for fit in member.fits}
-    stored = known.get(shelf.clip_of(source).clip.figure, target.spellings)
-    return fit_view(owner, made_for, target, fit(made_for, target, stored))
+    stored = known.get(str(made_for), target.spellings)
+    return fit_view(owner, skeleton, target, fit(skeleton, target, stored))
+
+
+def _made_for(request: HttpRequest, clip: UUID | None, group: UUID | None) -> str:
+    """The id of the figure that a clip, or a group of stints, was made for."""
+    if clip is not None:
+        return shelf.clip_of(document(request, CLIP.key, clip)[0]).clip.figure
+    if group is None:
+        raise Refusal("Say which clip or which group is to be fitted.")
+    figures = opened(document(request, SCENE.key, group)[0]).document.figures
+    if not figures:
+        raise Refusal("Nobody is in that group.")
+    found: str = figures[0].figure
+    return found
 
 
 @router.post("/{uuid:document_id}/join", response=JoinReport)

@@ -24,6 +24,7 @@ from elastic_core.scene.checks import LaneMark
 from elastic_core.scene.desk import Desk
 from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
+from elastic_core.sides import Side
 
 Account = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=150)]
 Password = Annotated[str, StringConstraints(min_length=1, max_length=500)]
@@ -323,6 +324,12 @@ class RevisionRow(Schema):
     author: str
     created: datetime
     stands: bool
+
+
+class FeetWanted(Schema):
+    """The joints that a figure's legs end in, by their sides; none to have them read from names."""
+
+    feet: dict[Side, Annotated[str, Field(max_length=200)]] = Field(default={}, max_length=3)
 
 
 class NewScene(Schema):

@@ -12,6 +12,8 @@ from documents.opening import document_of, opened
 from elastic_core.clip.edits.base import Made
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.figure import Figure
+from elastic_core.legs import with_legs
+from elastic_core.sides import Side
 
 from . import motions
 from .kinds import CLIP, FIGURE
@@ -59,6 +61,15 @@ def learn_spellings(figure: Document, mapping: Mapping[str, str], author: User) 
             return
         learnt = known.model_copy(update={"spellings": spellings})
         editing.saved(row, learnt, f"Learn {len(new)} spellings of joint names", author)
+
+
+def set_legs(figure: Document, feet: Mapping[Side, str], author: User) -> Figure:
+    """Legs set by hand, or read from names and shape again, as a step of the figure's history."""
+    with transaction.atomic():
+        row = history.held(figure)
+        changed = with_legs(figure_of(row), feet)
+        editing.saved(row, changed, "Set the legs" if feet else "Read the legs from names", author)
+    return changed
 
 
 def figure_with_skeleton(production: Production, figure: Figure) -> Document | None:

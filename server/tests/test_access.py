@@ -54,6 +54,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", "/api/documents/{document_id}/history", None, READ),
     ("get", "/api/figures/{figure_id}", None, READ),
     ("get", "/api/figures/{figure_id}/body", None, READ),
+    ("put", "/api/figures/{figure_id}/feet", {"feet": {}}, CHANGE),
     ("get", "/api/figures/{figure_id}/frames", None, READ),
     ("get", "/api/clips/{document_id}/frames", None, READ),
     ("get", "/api/clips/{document_id}/file", None, READ),

@@ -311,3 +311,52 @@ def test_a_run_is_kept_as_a_group_and_plays_as_it_lay(desk: Desk) -> None:
     desk.undo()
     expect(desk.stints()).to_have_count(count)
     desk.settled()
+
+
+def test_a_cut_has_a_card_too(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    card = join(desk, "hurry")
+    desk.set("Length of the join in frames", 0)
+    expect(card).to_contain_text("Cut: Amble to Hurry")
+    desk.settled()
+    expect(page.locator('[data-join="hurry"]')).to_have_count(0)
+    # From its stint one comes back to it, and it becomes a join again where both meet best.
+    desk.choose(3)
+    page.get_by_role("button", name="Its cut").click()
+    expect(read_out(card, "Jump")).to_contain_text("51.9°")
+    desk.set("Length of the join in frames", 8)
+    expect(card).to_contain_text("Join: Amble to Hurry")
+    desk.settled()
+    expect(page.locator('[data-join="hurry"]')).to_be_visible()
+
+
+def test_a_run_is_copied_to_another_figure(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 04 Quay at dusk")
+    page.get_by_label("Bring a figure on").select_option(label="Tilda")
+    desk.undoes("Bring on Tilda")
+    count = desk.stints().count()
+    desk.choose(2)
+    desk.choose(3, adding=True)
+    page.keyboard.press("Control+c")
+    head = page.get_by_label("Lane Body of Tilda")
+    head.focus()
+    page.keyboard.press("Enter")
+    desk.go_to(1)
+    page.keyboard.press("Control+v")
+    sheet = page.get_by_role("dialog", name="Fit Amble to Tilda")
+    expect(sheet).to_contain_text("Dropped: pole.")
+    sheet.get_by_role("button", name="Fit and lay it").click()
+    expect(desk.stints()).to_have_count(count + 2)
+    desk.undoes("Paste 2 stints")
+    lane = page.locator("[data-lane]").filter(has=head)
+    expect(lane.locator("[data-join]")).to_have_count(1)
+    marks = strip(page, "Tilda, Body").get_by_role("button")
+    # Both stints drop his pole; nothing else is off.
+    expect(marks).to_have_count(2)
+    for mark in marks.all():
+        expect(mark).to_have_attribute("aria-label", "Dropped channels: 1 in all, the first Pole")
+    desk.undo()
+    expect(desk.stints()).to_have_count(count)
+    desk.settled()

@@ -56,15 +56,17 @@ class DeskPlant(Shown):
 class DeskStint(Shown):
     """One stint as it lies on the desk. Times are scene frames from 0, half open.
 
-    `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-    nothing plays; `made` is the stint of the document, for copies. `stride` is a share of what it was
-    made, `round_metres` what a round of a straight walk covers now. `weights` are drawn evenly over it;
-    `fades` are what its weight comes to where it has no other keys.
+    `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure
+    that nothing plays; `made_for` is the figure that it was made for; `made` is the stint of the document,
+    for copies. `stride` is a share of what it was made, `round_metres` what a round of a straight walk
+    covers now. `weights` are drawn evenly over it; `fades` are what its weight comes to where it has no
+    other keys.
     """
 
     id: str
     source: StintSource
     clip_name: str
+    made_for: str
     name: str
     colour: Colour
     own_colour: bool
@@ -142,7 +144,7 @@ class DeskGap(Shown):
 
 class DeskLane(Shown):
     """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
-    `fixes` are those of a fix lane; another lane has none."""
+    `cuts` are joins of no frames. `fixes` are those of a fix lane; another lane has none."""
 
     id: str
     name: str
@@ -162,6 +164,7 @@ class DeskLane(Shown):
     takes_clips_of: list[str]
     stints: list[DeskStint]
     joins: list[DeskJoin]
+    cuts: list[DeskJoin]
     gaps: list[DeskGap]
     fixes: list[DeskFix] | None
 
@@ -235,6 +238,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
             for stint in lane.stints
         ],
         joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
+        cuts=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end == b.start],
         gaps=_gaps(scene, lane) if lane.fixes is None else [],
         fixes=None if lane.fixes is None else [_fix(fix) for fix in lane.fixes],
     )
@@ -293,18 +297,20 @@ def _shown(scene: Scene, lane: Lane, stint: Stint, material: Material) -> "_Show
     """What a stint plays on its lane's figure, and what of it is dropped."""
     performance = material.performance(stint.source)
     if lane.target.kind != "body":
-        return _Shown(performance, [], None)
+        return _Shown(performance, performance.figure, [], None)
     member = scene.figure(lane.figure)
     figure = material.figure(member.figure)
     body = body_for(material, member, stint)
     metres = remembered(figure, body, "round", lambda: (straight_round_metres(body),))[0]
     round_metres = None if metres is None else metres * member.size
-    return _Shown(body, dropped_by(material, member, performance), round_metres)
+    dropped = dropped_by(material, member, performance)
+    return _Shown(body, performance.figure, dropped, round_metres)
 
 
 @dataclass(frozen=True)
 class _Shown:
     performance: Performance
+    made_for: str
     dropped: list[str]
     round_metres: float | None
 
@@ -320,6 +326,7 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         id=stint.id,
         source=stint.source,
         clip_name=performance.name,
+        made_for=shown.made_for,
         name=stint.name or performance.name,
         colour=stint.colour or performance.colour,
         own_colour=stint.colour is not None,

@@ -3,10 +3,14 @@
 from collections import OrderedDict
 from collections.abc import Mapping
 
+import numpy as np
+
+from ..clip.document import Clip
 from ..clip.playable import PlayableClip
 from ..errors import Refusal
 from ..figure import Figure
 from ..fit import checked_mapping, fit_clip
+from ..moments import source
 from ..performance import BodyPerformance, Performance
 from .cast import StintSource
 from .document import Fitting, SceneFigure, Stint
@@ -34,8 +38,6 @@ def _fitted_body(material: Material, member: SceneFigure, source: StintSource) -
         if body.joints != len(figure.joints):
             raise Refusal(f"“{body.name}” was made for another figure.")
         return body
-    if not isinstance(body, PlayableClip):
-        raise Refusal(f"“{body.name}” is no clip, and cannot be fitted to {member.name}.")
     return _fitted(material.figure(body.figure), body, figure, member.figure, mapping)
 
 
@@ -70,19 +72,36 @@ def with_fit(
 
 def _fitted(
     clip_figure: Figure,
-    clip: PlayableClip,
+    body: BodyPerformance,
     figure: Figure,
     figure_id: str,
     mapping: Mapping[str, str],
 ) -> PlayableClip:
-    known: OrderedDict[tuple[object, ...], tuple[PlayableClip, PlayableClip]] = figure.once(
+    known: OrderedDict[tuple[object, ...], tuple[BodyPerformance, PlayableClip]] = figure.once(
         "fitted clips", OrderedDict
     )
-    # The clip is kept beside what it became: its id is then nobody else's.
-    key = (id(clip), figure_id, tuple(sorted(mapping.items())))
+    # What was fitted is kept beside what it became: its id is then nobody else's.
+    key = (id(body), figure_id, tuple(sorted(mapping.items())))
     if key not in known:
-        known[key] = (clip, fit_clip(clip_figure, clip, figure, figure_id, mapping))
+        known[key] = (body, fit_clip(clip_figure, _as_clip(body), figure, figure_id, mapping))
         while len(known) > REMEMBERED:
             known.popitem(last=False)
     known.move_to_end(key)
     return known[key][1]
+
+
+def _as_clip(body: BodyPerformance) -> PlayableClip:
+    """A performance with a pose for each of its frames: a group is fitted as it plays."""
+    if isinstance(body, PlayableClip):
+        return body
+    clip = Clip(
+        name=body.name,
+        figure=body.figure,
+        rate=body.rate,
+        length_frames=body.length_frames,
+        is_cycle=body.is_cycle,
+        colour=body.colour,
+        plants=tuple(body.plants),
+        rests=tuple(body.rests),
+    )
+    return PlayableClip(clip, body.at(source(np.arange(body.length_frames + body.is_cycle))))

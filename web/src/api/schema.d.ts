@@ -531,6 +531,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/figures/{figure_id}/feet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Feet
+         * @description Which joints the legs end in; without any they are read from names and shape again.
+         */
+        put: operations["api_library_set_feet"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures/{figure_id}/frames": {
         parameters: {
             query?: never;
@@ -761,7 +781,8 @@ export interface paths {
         };
         /**
          * Read Fit
-         * @description How a clip of another figure fits a figure of the scene; as it was confirmed, if it was.
+         * @description How a clip or a group of another figure fits a figure of the scene; as it was confirmed, if it
+         *     was.
          */
         get: operations["api_scene_read_fit"];
         put?: never;
@@ -1642,7 +1663,7 @@ export interface components {
          * @description A figure document: joints with parents before children, offsets in metres, y up.
          *
          *     `spellings` tells which joint plays which name of a clip's: the mapping that a person confirmed
-         *     (rule 2.4).
+         *     (rule 2.4). `legs` were set by hand; without them they are read from names and shape.
          */
         Figure: {
             /**
@@ -1670,6 +1691,8 @@ export interface components {
             spellings: {
                 [key: string]: string;
             };
+            /** Legs */
+            legs?: components["schemas"]["LegJoints"][] | null;
         };
         /**
          * Hull
@@ -1803,6 +1826,25 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * LegJoints
+         * @description The joints of a leg, by their names; some feet have no toes.
+         */
+        LegJoints: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Thigh */
+            thigh: string;
+            /** Shin */
+            shin: string;
+            /** Foot */
+            foot: string;
+            /** Toe */
+            toe?: string | null;
         };
         /**
          * Point
@@ -2013,11 +2055,18 @@ export interface components {
         };
         /**
          * Body
-         * @description A figure's joints in order, its parts by their names, and how tall it is at rest.
+         * @description A figure's joints in order, its parts by their names, and how tall it is at rest. `feet` are those its
+         *     legs end in, by their sides, `legs_by_hand` tells whether they were set so.
          */
         Body: {
             /** Height Metres */
             height_metres: number;
+            /** Feet */
+            feet: {
+                [key: string]: string;
+            };
+            /** Legs By Hand */
+            legs_by_hand: boolean;
             /** Joints */
             joints: components["schemas"]["BodyJoint"][];
             /** Parts */
@@ -2044,6 +2093,19 @@ export interface components {
             side: "left" | "right" | "middle";
             /** Reaches */
             reaches: boolean;
+        };
+        /**
+         * FeetWanted
+         * @description The joints that a figure's legs end in, by their sides; none to have them read from names.
+         */
+        FeetWanted: {
+            /**
+             * Feet
+             * @default {}
+             */
+            feet: {
+                [key: string]: string;
+            };
         };
         /**
          * Alignment
@@ -2272,7 +2334,7 @@ export interface components {
         /**
          * DeskLane
          * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
-         *     `fixes` are those of a fix lane; another lane has none.
+         *     `cuts` are joins of no frames. `fixes` are those of a fix lane; another lane has none.
          */
         DeskLane: {
             /** Id */
@@ -2314,6 +2376,8 @@ export interface components {
             stints: components["schemas"]["DeskStint"][];
             /** Joins */
             joins: components["schemas"]["DeskJoin"][];
+            /** Cuts */
+            cuts: components["schemas"]["DeskJoin"][];
             /** Gaps */
             gaps: components["schemas"]["DeskGap"][];
             /** Fixes */
@@ -2341,10 +2405,11 @@ export interface components {
          * DeskStint
          * @description One stint as it lies on the desk. Times are scene frames from 0, half open.
          *
-         *     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure that
-         *     nothing plays; `made` is the stint of the document, for copies. `stride` is a share of what it was
-         *     made, `round_metres` what a round of a straight walk covers now. `weights` are drawn evenly over it;
-         *     `fades` are what its weight comes to where it has no other keys.
+         *     `rests` names the joints that its clip leaves at rest, `dropped` those of a fitted clip's own figure
+         *     that nothing plays; `made_for` is the figure that it was made for; `made` is the stint of the document,
+         *     for copies. `stride` is a share of what it was made, `round_metres` what a round of a straight walk
+         *     covers now. `weights` are drawn evenly over it; `fades` are what its weight comes to where it has no
+         *     other keys.
          */
         DeskStint: {
             /** Id */
@@ -2353,6 +2418,8 @@ export interface components {
             source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
             /** Clip Name */
             clip_name: string;
+            /** Made For */
+            made_for: string;
             /** Name */
             name: string;
             /**
@@ -3239,7 +3306,8 @@ export interface components {
          * @description Lay copied stints so that the earliest starts at `frame`.
          *
          *     `rate` is that of the scene they come from. Copies of one row go to `lane` where one is named;
-         *     several rows go to the lanes of their figures, from the top.
+         *     several rows go to the lanes of their figures, from the top. With a `mapping` what was made for
+         *     another figure is fitted to that of the lane (rule 2.4).
          */
         PasteStints: {
             /**
@@ -3259,6 +3327,10 @@ export interface components {
             frame: number;
             /** Lane */
             lane?: string | null;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
             /**
              * Ripple
              * @default false
@@ -6454,6 +6526,41 @@ export interface operations {
             503: components["responses"]["Problem"];
         };
     };
+    api_library_set_feet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeetWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Body"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
     api_library_figure_frames: {
         parameters: {
             query?: never;
@@ -6819,7 +6926,8 @@ export interface operations {
         parameters: {
             query: {
                 figure: string;
-                clip: string;
+                clip?: string | null;
+                group?: string | null;
             };
             header?: never;
             path: {

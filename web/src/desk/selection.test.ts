@@ -18,6 +18,7 @@ const desk = {
       figure: 'odo',
       stints: [stint('a', 0, 40), stint('b', 30, 70), stint('c', 80, 100)],
       joins: [{ incoming: 'b', outgoing: 'a' }],
+      cuts: [],
     },
   ],
 } as unknown as Desk;

@@ -62,7 +62,7 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
   }
   if (selection.kind === 'join') {
     const held = desk.lanes.some((lane) =>
-      lane.joins.some((join) => join.incoming === selection.incoming),
+      [...lane.joins, ...lane.cuts].some((join) => join.incoming === selection.incoming),
     );
     return held
       ? selection

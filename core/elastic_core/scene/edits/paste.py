@@ -16,7 +16,7 @@ from ..material import Material
 from ..timing import mean_pace, source_at
 from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, stint_name, with_lane
 from .figures import entered
-from .stints import pushed
+from .stints import FitMapping, fitted, is_fitted, pushed
 
 
 class DuplicateStints(Edit):
@@ -39,7 +39,8 @@ class PasteStints(Edit):
     """Lay copied stints so that the earliest starts at `frame`.
 
     `rate` is that of the scene they come from. Copies of one row go to `lane` where one is named;
-    several rows go to the lanes of their figures, from the top.
+    several rows go to the lanes of their figures, from the top. With a `mapping` what was made for
+    another figure is fitted to that of the lane (rule 2.4).
     """
 
     kind: Literal["paste_stints"] = "paste_stints"
@@ -47,6 +48,7 @@ class PasteStints(Edit):
     rate: Rate
     frame: Frame
     lane: str | None = None
+    mapping: FitMapping | None = None
     ripple: bool = False
 
 
@@ -71,11 +73,17 @@ def _paste(scene: Scene, edit: PasteStints, material: Material) -> Edited:
     frame = max(0.0, nearest_frame(edit.frame))
     laid: dict[str, list[Stint]] = {}
     stints = []
+    if edit.lane is not None:
+        performance = material.performance(edit.copies[0].stint.source)
+        scene = fitted(scene, scene.lane(edit.lane), performance, edit.mapping, material)
     scene, lane_of_row = _lanes_for(scene, edit, material)
     for copy in sorted(edit.copies, key=lambda copy: copy.stint.start):
         at_rate = _at_rate(copy.stint, factor)
         start = frame + nearest_frame((copy.stint.start - first) * factor)
         stint = at_rate.model_copy(update={"start": start, "nailed": None})
+        performance = material.performance(stint.source)
+        if is_fitted(scene, scene.lane(lane_of_row[copy.row]), performance):
+            stint = stint.model_copy(update={"holds_feet": True})
         _check_plays(scene, stint, material)
         laid.setdefault(lane_of_row[copy.row], []).append(stint)
         stints.append(stint)
@@ -149,9 +157,11 @@ def _lanes_for(scene: Scene, edit: PasteStints, material: Material) -> tuple[Sce
     lane_of_row: dict[int, str] = {}
     for row, figure in figures.items():
         named = scene.lane(edit.lane) if edit.lane is not None else None
-        if len(figures) == 1 and named and scene.figure(named.figure).figure == figure:
-            lane_of_row[row] = named.id
-            continue
+        if len(figures) == 1 and named and named.figure:
+            owner = scene.figure(named.figure)
+            if figure in {owner.figure, *(fit.figure for fit in owner.fits)}:
+                lane_of_row[row] = named.id
+                continue
         member = next((m for m in scene.figures if m.figure == figure), None)
         lanes = list(reversed(scene.lanes_of_figure(member.id))) if member else []
         free = [lane for lane in lanes if lane.id not in lane_of_row.values()]

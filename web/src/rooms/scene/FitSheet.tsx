@@ -5,24 +5,34 @@ import { answered, api, sentence } from '../../api/client';
 import { FitSummary, proposedBy } from '../../app/FitSummary';
 import type { Mapping } from '../../app/FitTable';
 
+/** What is fitted: a clip, or a group of stints. */
+export interface Fitted {
+  readonly kind: 'clip' | 'scene';
+  readonly id: string;
+  readonly name: string;
+}
+
 interface FitSheetProps {
   readonly scene: string;
-  /** The clip, and the figure of the scene that it is to play on. */
-  readonly clip: { readonly id: string; readonly name: string };
+  /** The clip or the group, and the figure of the scene that it is to play on. */
+  readonly what: Fitted;
   readonly figure: { readonly id: string; readonly name: string };
   readonly onFit: (mapping: Mapping) => void;
   readonly onClose: () => void;
 }
 
 /** Before a clip of another figure plays: what plays, what is dropped, what rests. */
-export function FitSheet({ scene, clip, figure, onFit, onClose }: FitSheetProps) {
+export function FitSheet({ scene, what, figure, onFit, onClose }: FitSheetProps) {
   const fit = useQuery({
-    queryKey: ['scene fit', scene, figure.id, clip.id],
+    queryKey: ['scene fit', scene, figure.id, what.id],
     staleTime: 0,
     queryFn: () =>
       answered(
         api.GET('/api/scenes/{document_id}/fit', {
-          params: { path: { document_id: scene }, query: { figure: figure.id, clip: clip.id } },
+          params: {
+            path: { document_id: scene },
+            query: { figure: figure.id, [what.kind === 'clip' ? 'clip' : 'group']: what.id },
+          },
         }),
       ),
   });
@@ -35,7 +45,7 @@ export function FitSheet({ scene, clip, figure, onFit, onClose }: FitSheetProps)
     <Modal show onHide={onClose} size="lg" aria-labelledby="fit-sheet-title" scrollable>
       <Modal.Header closeButton>
         <Modal.Title id="fit-sheet-title">
-          Fit {clip.name} to {figure.name}
+          Fit {what.name} to {figure.name}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>

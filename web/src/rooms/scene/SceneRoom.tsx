@@ -160,6 +160,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onZoom: (factor) => deskHandle.current?.zoom(factor),
     onHistory: history.toggle,
     onKeys: () => setKeysShown(true),
+    asksToFit: laying.asks,
   });
 
   return (
@@ -283,7 +284,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
       {laying.fitting && (
         <FitSheet
           scene={standing.id}
-          clip={laying.fitting.laid.clip}
+          what={laying.fitting.what}
           figure={laying.fitting.figure}
           onFit={laying.fit}
           onClose={laying.neverMind}

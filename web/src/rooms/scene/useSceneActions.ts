@@ -23,8 +23,9 @@ import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/scene';
 import { duplicateOf, splitAt } from './cards/StintCard';
-import { copyStints, pasteAt } from './clipboard';
+import { copiedOf, copyStints, pasteAt } from './clipboard';
 import type { RoomMemory } from './roomMemory';
+import type { Laying } from './useLaying';
 import type { Edit, Scene, SceneState } from './useScene';
 
 interface Room {
@@ -39,6 +40,7 @@ interface Room {
   readonly onZoom: (factor: number) => void;
   readonly onHistory: () => void;
   readonly onKeys: () => void;
+  readonly asksToFit: Laying['asks'];
 }
 
 /** The part of the time that the whole gives way to. */
@@ -104,7 +106,7 @@ export function useSceneActions(room: Room): void {
   const move = (frames: number) => {
     if (selection?.kind === 'join' && !acting().length) {
       const join = desk.lanes
-        .flatMap((row) => row.joins)
+        .flatMap((row) => [...row.joins, ...row.cuts])
         .find((other) => other.incoming === selection.incoming);
       if (join) {
         const frame = ahead(`cut ${join.incoming}`, join.start, frames);
@@ -276,6 +278,9 @@ export function useSceneActions(room: Room): void {
         notices.say('Nothing is copied yet.');
         return;
       }
+      const of = copiedOf();
+      if (of && mayChange && selection?.kind === 'lane' && room.asksToFit(of, selection.id, wanted))
+        return;
       edit(wanted);
       if (mayChange && wanted.kind === 'paste_stints')
         select(choosing(wanted.copies.map((held) => held.stint.id)));

@@ -8,6 +8,7 @@ import { withKey } from '../../../app/shortcuts';
 import { FigurePicture } from '../../../stage/Filmstrip';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
+import { FigureLegs } from './FigureLegs';
 
 const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;
@@ -109,6 +110,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
             />
           </FieldLine>
         )}
+        <FigureLegs figure={figure.figure} name={figure.name} disabled={locked} />
         <h3>Its lanes</h3>
         <ul className="plain-list">
           {lanes.map((lane) => (

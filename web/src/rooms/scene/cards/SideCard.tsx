@@ -25,7 +25,9 @@ export function SideCard(all: SideCardProps) {
   }
   if (selection?.kind === 'join') {
     for (const lane of desk.lanes) {
-      const join = lane.joins.find((other) => other.incoming === selection.incoming);
+      const join = [...lane.joins, ...lane.cuts].find(
+        (other) => other.incoming === selection.incoming,
+      );
       const own = { lane, join, standing, drawn, onPair };
       if (join) return <JoinCard key={join.incoming} {...props} {...own} join={join} />;
     }

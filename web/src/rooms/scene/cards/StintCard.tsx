@@ -57,7 +57,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
       value: madeOf(stint, desk, number, value),
       ripple,
     });
-  const into = lane.joins.find((join) => join.incoming === stint.id);
+  const into = [...lane.joins, ...lane.cuts].find((join) => join.incoming === stint.id);
   const gap = lane.gaps.find((other) => other.after === stint.id);
   const follower = held && desk.follows[held];
 
@@ -236,7 +236,9 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             className="btn btn-paper"
             onClick={() => onSelect({ kind: 'join', incoming: stint.id })}
           >
-            Its join, {Math.round(into.end - into.start)} frames
+            {into.end > into.start
+              ? `Its join, ${Math.round(into.end - into.start)} frames`
+              : 'Its cut'}
           </button>
         )}
         {stint.source.kind === 'clip' ? (
