@@ -139,6 +139,36 @@ def join_pictures(desk: Desk) -> None:
     page.keyboard.press("Escape")
 
 
+def fit_and_fix_pictures(desk: Desk) -> None:
+    """Tilda's walk on its way to Odo, and a pose of his corrected over what plays."""
+    page = desk.page
+    page.locator('[data-stint="stand-2"]').focus()
+    page.keyboard.press("Enter")
+    page.locator('[data-clip="Brisk"]').focus()
+    page.keyboard.press("Shift+Enter")
+    page.get_by_role("dialog", name="Fit Brisk to Odo").get_by_text("These rest").wait_for()
+    take(page, "fit")
+    page.get_by_role("button", name="Never mind").click()
+    page.get_by_label("Lane Over Body of Odo").focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Add a fix lane").click()
+    desk.undoes("Add a fix lane to Odo")
+    page.get_by_label("Lane Fixes of Odo").focus()
+    page.keyboard.press("Enter")
+    page.get_by_label("Frames that a new fix comes in over").fill("8")
+    page.get_by_label("Frames that a new fix goes out over").fill("14")
+    page.keyboard.press("Enter")
+    desk.go_to(84)
+    still(page)
+    box = page.locator(".stage-canvas").bounding_box()
+    assert box
+    head = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - 70)
+    desk.draw(head, (head[0] + 34, head[1] + 10))
+    take(page, "fixes")
+    desk.undo()
+    desk.undo()
+
+
 def under_way(desk: Desk, site: Site, folder: Path) -> None:
     """A long take on its way in, and another that is read."""
     page = desk.page
@@ -183,9 +213,6 @@ def pictures(site: Site, folder: Path) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(COUNTS_WHAT_IS_ASKED)
         desk = Desk(page, address)
-        page.goto(address)
-        page.get_by_label("Account").wait_for()
-        take(page, "sign-in")
         desk.sign_in()
         page.get_by_test_id("motion-file").set_input_files([folder / name for name in FILES])
         page.get_by_label("Plays on").select_option(label="Odo, fitted")
@@ -211,13 +238,12 @@ def pictures(site: Site, folder: Path) -> None:
         assert box
         desk.draw((600, box["y"] + 4), (600, box["y"] - 66))
         desk.lay_on_top("Reach and light", 100)
-        page.get_by_label("Pace in percent: stretches the stint").focus()
-        take(page, "scene-lanes")
         page.keyboard.press("Escape")
         page.keyboard.press("h")
         take(page, "history")
         page.keyboard.press("h")
         join_pictures(desk)
+        fit_and_fix_pictures(desk)
         page.keyboard.press("4")
         desk.go_to(40)
         page.keyboard.press("Escape")

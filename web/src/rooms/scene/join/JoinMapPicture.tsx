@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { JoinMap, JoinPlace } from '../../../api/joins';
-import { heatImage, pairAt, placeOfNow, plantedIn, standing } from './heat';
+import { cellOf, heatImage, pairAt, plantedIn, standing } from './heat';
 
 interface JoinMapPictureProps {
   readonly map: JoinMap;
@@ -35,7 +35,7 @@ export function JoinMapPicture(props: JoinMapPictureProps) {
   };
   const width = columns * cell.wide;
   const height = rows * cell.tall;
-  const now = placeOfNow(map);
+  const now = cellOf(map, map.now);
 
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
@@ -108,14 +108,19 @@ export function JoinMapPicture(props: JoinMapPictureProps) {
         >
           <canvas ref={canvas} width={columns} height={rows} style={{ width, height }} />
           <svg width={width} height={height} aria-hidden="true">
-            {map.best.slice(0, RINGS).map((place, rank) => (
-              <Ring
-                key={`${place.at} ${place.in_frame}`}
-                x={(map.inFrames.indexOf(place.in_frame) + 0.5) * cell.wide}
-                y={(map.outFrames.indexOf(place.at) + 0.5) * cell.tall}
-                rank={rank + 1}
-              />
-            ))}
+            {map.best.slice(0, RINGS).map((place, rank) => {
+              const at = cellOf(map, place);
+              return (
+                at && (
+                  <Ring
+                    key={`${place.at} ${place.in_frame}`}
+                    x={(at.column + 0.5) * cell.wide}
+                    y={(at.row + 0.5) * cell.tall}
+                    rank={rank + 1}
+                  />
+                )
+              );
+            })}
             {now && (
               <rect
                 className="is-now"

@@ -37,10 +37,14 @@ export function pairAt(
   return { row: inside(down, map.outFrames.length), column: inside(across, map.inFrames.length) };
 }
 
-/** The place nearest to where both meet now; none where that lies outside the map. */
-export function placeOfNow(map: JoinMap): { row: number; column: number } | null {
-  const row = nearest(map.outFrames, map.now.at);
-  const column = nearest(map.inFrames, map.now.in_frame);
+/** The cell nearest to a pair of frames; none where that lies outside the map. Frames of a stint that runs
+ * at a pace of its own are no whole numbers, and come rounded. */
+export function cellOf(
+  map: Pick<JoinMap, 'outFrames' | 'inFrames'>,
+  pair: { readonly at: number; readonly in_frame: number },
+): { row: number; column: number } | null {
+  const row = nearest(map.outFrames, pair.at);
+  const column = nearest(map.inFrames, pair.in_frame);
   return row === null || column === null ? null : { row, column };
 }
 
