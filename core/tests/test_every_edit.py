@@ -198,6 +198,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "clip": st.sampled_from(["Round", "Reach"]),
         "mapping": st.just({"hips": "hips"}),
     },
+    "key_size": {"figure": figure, "frame": frame, "size": st.none() | st.floats(0.05, 20)},
     "set_size": {"figure": figure, "size": st.floats(0.05, 20)},
     "set_rest": {
         "figure": figure,

@@ -313,3 +313,7 @@ def test_a_weight_with_keys_of_its_own_is_no_fade() -> None:
     assert fades_of(plain, 24.0) is None
     assert fades_of(plain.with_value(4.0, 0.9), 10.0) is None
     assert fades_of(None, 10.0) == Fades()
+    # Keys that lie beyond a stint that was trimmed.
+    whole = weight_curve(Fades(fade_in=4.0, fade_out=6.0), 60.0)
+    assert fades_of(whole, 30.0) is None
+    assert fades_of(whole, 2.0) is None

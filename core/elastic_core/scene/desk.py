@@ -169,8 +169,15 @@ class DeskLane(Shown):
     fixes: list[DeskFix] | None
 
 
+class SizeKey(Shown):
+    """How large a figure is at a frame."""
+
+    frame: float
+    size: float
+
+
 class Desk(Shown):
-    """A whole scene on the desk."""
+    """A whole scene on the desk. `size_keys` are those of the figures whose size is keyed, by their ids."""
 
     name: str
     rate: str
@@ -180,6 +187,7 @@ class Desk(Shown):
     first_frame: int
     backdrop: Backdrop
     figures: list[SceneFigure]
+    size_keys: dict[str, list[SizeKey]]
     lanes: list[DeskLane]
     lane_ids: list[str]
     beats: list[Beat]
@@ -197,6 +205,11 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         first_frame=scene.first_frame,
         backdrop=scene.backdrop,
         figures=list(scene.figures),
+        size_keys={
+            member.id: [SizeKey(frame=key.time, size=key.value) for key in member.sizes.keys]
+            for member in scene.figures
+            if member.sizes is not None
+        },
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
         lane_ids=[lane.id for lane in scene.lanes],
         beats=list(scene.beats),

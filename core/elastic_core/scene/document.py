@@ -30,7 +30,8 @@ JoinSlope = Annotated[float, Field(ge=0.0, le=3.0)]
 JoinSlopes = tuple[JoinSlope, JoinSlope]
 Backdrop = Literal["paper", "quay"]
 LONGEST_SCENE_FRAMES = 200_000
-Size = Annotated[float, Field(ge=0.05, le=20.0)]
+LEAST_SIZE, MOST_SIZE = 0.05, 20.0
+Size = Annotated[float, Field(ge=LEAST_SIZE, le=MOST_SIZE)]
 Stride = Annotated[float, Field(ge=0.1, le=10.0)]
 JointName = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -177,14 +178,16 @@ class Fitting(Frozen):
 
 class SceneFigure(Part):
     """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
-    it, so that its feet hold. `fits` lets clips of other figures play on it. Where nothing plays it
-    stands at rest, or in a clip's pose that was chosen for that.
+    it, so that its feet hold. With keyed `sizes`, by the scene's frames, it grows or shrinks about the foot
+    it stands on; `size` is then what it begins with. `fits` lets clips of other figures play on it. Where
+    nothing plays it stands at rest, or in a clip's pose that was chosen for that.
     """
 
     name: str = Field(min_length=1, max_length=120)
     figure: str
     mark: GroundTuple = ORIGIN
     size: Size = 1.0
+    sizes: Curve | None = None
     fits: tuple[Fitting, ...] = ()
     rest: RestPose | None = None
 

@@ -7,16 +7,14 @@ import numpy as np
 
 from ..arrays import Array, Index, by_runs
 from ..figure import Placed, forward
-from ..moments import LaneTime, Played, played
+from ..moments import Played, played
 from ..motion import Motion, join_runs
-from .clock import LaneClock, carried, clock_of
+from .clock import clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
-from .fixing import fixed
-from .held import poses_of
-from .layers import layers_at, masked, weights_at
-from .laying import blank, laid, mix, put, resting
 from .material import Material
+from .own_motion import unsized_at
+from .sizes import sized
 from .staged import StagedFigure
 from .staging import staged
 from .timing import source_time
@@ -62,43 +60,8 @@ def motion_of(stage: StagedFigure, frames: Played, *, holds: bool = True) -> Mot
     """The lanes from the lowest up: each where it has a stint takes the place of what lies below it, or
     is mixed into that by its weight and its mask, and a fix lane adds to it (rule 5.6). Without `holds`
     no feet are held."""
-    clocks = [lane.clock for lane in stage.lanes] + [lane.clock for lane in stage.fixes]
-    if not clocks:
-        return stage.sized(resting(stage, np.array(stage.member.mark), len(frames)))
-    return stage.sized(unsized_at(stage, clocks[0], clocks[0].time(frames), holds=holds))
-
-
-def unsized_at(
-    stage: StagedFigure, clock: LaneClock, time: LaneTime, *, holds: bool = True
-) -> Motion:
-    """The same at moments that are read on a clock, in the figure's own metres."""
-    if stage.lanes:
-        motion = blank(stage, len(time))
-        layers = layers_at(stage.lanes, clock, time)
-    else:
-        motion = resting(stage, np.array(stage.member.mark), len(time))
-        layers = []
-    poses = poses_of if holds else laid
-    for place, lane in enumerate(stage.lanes, start=1):
-        for layer in (layer for layer in layers if layer.lane is lane):
-            own = poses(stage, lane, layer.time, gaps=place == 1)
-            if layer.covers:
-                put(motion, layer.places, own)
-                continue
-            weight = weights_at(lane.lane, layer.time)
-            mix(motion, layer.places, own, weight, masked(stage.figure, lane.lane))
-        _fix(stage, place, clock, time, motion)
-    if not stage.lanes:
-        _fix(stage, 0, clock, time, motion)
-    return motion
-
-
-def _fix(stage: StagedFigure, over: int, clock: LaneClock, time: LaneTime, motion: Motion) -> None:
-    """Add the fix lanes that lie over so many lanes."""
-    for fixes in stage.fixes:
-        if fixes.over == over:
-            own_time = carried(time, clock, fixes.clock)
-            fixed(stage.figure, fixes.lane.fixes or (), own_time, motion)
+    time = stage.clock.time(frames)
+    return sized(stage, time, unsized_at(stage, time, holds=holds))
 
 
 def _frames_of_figure(

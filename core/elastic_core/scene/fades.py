@@ -43,13 +43,10 @@ def fades_of(weight: Curve | None, length_frames: float) -> Fades | None:
         return Fades()
     times, values = weight.times, weight.values_of_keys
     most = float(values.max())
-    found = Fades(
-        fade_in=float(times[1]) if len(times) > 1 and values[0] == 0 < most else 0.0,
-        fade_out=length_frames - float(times[-2])
-        if len(times) > 1 and values[-1] == 0 < most
-        else 0.0,
-        weight=most,
-    )
-    if found.fade_in + found.fade_out > length_frames:
+    fades = len(times) > 1 and most > 0
+    fade_in = float(times[1]) if fades and values[0] == 0 else 0.0
+    fade_out = length_frames - float(times[-2]) if fades and values[-1] == 0 else 0.0
+    if most > 1 or min(fade_in, fade_out) < 0 or fade_in + fade_out > length_frames:
         return None
+    found = Fades(fade_in=fade_in, fade_out=fade_out, weight=most)
     return found if weight_curve(found, length_frames) == weight else None

@@ -14,6 +14,7 @@ from .join import meeting_time
 from .join_report import Met, join_of
 from .joining import Part, Search, searched
 from .material import Material
+from .sizes import sized
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,7 +63,8 @@ def pair_at(
         alignment,
         join.stage.member.mark[2],
     )
-    both = join.stage.sized(join_runs([_bare(out), _bare(incoming.moved(laid))]))
+    poses = join_runs([_bare(out), _bare(incoming.moved(laid))])
+    both = sized(join.stage, lane_time([at, at]), poses)
     return Pair(both, forward(lane.figure, both))
 
 

@@ -18,7 +18,8 @@ from .evaluate import motion_of
 from .held import lane_plants
 from .layers import travel_of
 from .material import Material
-from .staged import StagedFigure, on_stage
+from .sizes import ground_at
+from .staged import StagedFigure
 from .staging import staged
 
 
@@ -71,7 +72,7 @@ class ScenePart:
 
     @property
     def scaled(self) -> frozenset[int]:
-        if self.member.size != 1:
+        if self.member.size != 1 or self.member.sizes is not None:
             return frozenset(range(self.joints))
         return self._stage.scaled
 
@@ -89,8 +90,9 @@ class ScenePart:
         if not lanes:
             return np.tile(np.array(self.member.mark, dtype=np.float64), (len(source), 1))
         clock = lanes[0].clock
-        travel = travel_of(lanes, self.member, clock, clock.time(self._inside(source)))
-        return on_stage(travel, self.member)
+        time = clock.time(self._inside(source))
+        travel = travel_of(lanes, self.member, clock, time)
+        return ground_at(self._stage, time).on_stage(travel)
 
     def _inside(self, source: Source) -> Played:
         """Its source is what the other scene plays; before and after it the ends are held."""

@@ -1,9 +1,9 @@
 """A figure's lanes with all that it takes to play them."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
 from functools import cached_property
-
-import numpy as np
+from typing import Any, TypeVar
 
 from ..arrays import Array
 from ..figure import Figure
@@ -14,6 +14,8 @@ from .clock import LaneClock
 from .cues import Cue
 from .document import Lane, SceneFigure
 from .timing import source_of
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +54,7 @@ class StagedFigure:
     member: SceneFigure
     figure: Figure
     lanes: tuple[StagedLane, ...]
+    clock: LaneClock
     chosen_rest: Motion | None = None
     fixes: tuple[StagedFixes, ...] = ()
 
@@ -60,23 +63,16 @@ class StagedFigure:
         """One frame of the pose it stands in where nothing plays, at the origin."""
         return self.figure.rest_motion if self.chosen_rest is None else self.chosen_rest
 
-    def sized(self, motion: Motion) -> Motion:
-        """Motion of the figure in its own metres as it is on the stage, larger or smaller about its mark."""
-        size = self.member.size
-        if size == 1:
-            return motion
-        every = range(len(self.figure.joints))
-        whole = np.full((motion.frames, 3), size, order="F")
-        scales = {
-            joint: motion.scales[joint] * size if joint in motion.scales else whole
-            for joint in every
-        }
-        return replace(
-            motion,
-            travel=on_stage(motion.travel, self.member),
-            root_move=motion.root_move * size,
-            scales=scales,
-        )
+    @cached_property
+    def _once(self) -> dict[Hashable, Any]:
+        return {}
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What follows from the staged figure alone, worked out once for it under a key."""
+        if key not in self._once:
+            self._once[key] = make()
+        found: T = self._once[key]
+        return found
 
     @cached_property
     def moved(self) -> frozenset[int]:

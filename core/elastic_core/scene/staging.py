@@ -12,7 +12,7 @@ from ..moments import Source, lane_time, source
 from ..motion import Motion
 from ..remembered import remembered
 from .cast import ClipSource
-from .clock import clock_of
+from .clock import LaneClock, clock_of
 from .document import Lane, Scene, SceneFigure, Stint
 from .fitting import body_for
 from .join import meeting_time
@@ -27,10 +27,10 @@ def staged(scene: Scene, material: Material, member: SceneFigure) -> StagedFigur
     figure = material.figure(member.figure)
     own = scene.lanes_of_figure(member.id)
     playing = [lane for lane in own if scene.plays(lane) and lane.stints]
-    lanes = _lanes(scene, material, member, playing)
-    return StagedFigure(
-        member, figure, lanes, _chosen_rest(material, member), _fixes(scene, member)
-    )
+    lanes, fixes = _lanes(scene, material, member, playing), _fixes(scene, member)
+    clocks = [*(lane.clock for lane in lanes), *(lane.clock for lane in fixes)]
+    clock = clocks[0] if clocks else LaneClock(scene.exposure, scene.elastic)
+    return StagedFigure(member, figure, lanes, clock, _chosen_rest(material, member), fixes)
 
 
 def _fixes(scene: Scene, member: SceneFigure) -> tuple[StagedFixes, ...]:
@@ -66,7 +66,8 @@ def staged_with(scene: Scene, material: Material, lane: Lane) -> tuple[StagedFig
     under = [other for other in own[: own.index(lane)] if scene.plays(other) and other.stints]
     lanes = _lanes(scene, material, member, [*under, lane])
     figure = material.figure(member.figure)
-    return StagedFigure(member, figure, lanes, _chosen_rest(material, member)), lanes[-1]
+    rest = _chosen_rest(material, member)
+    return StagedFigure(member, figure, lanes, lanes[0].clock, rest), lanes[-1]
 
 
 def _lanes(

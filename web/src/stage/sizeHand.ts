@@ -10,11 +10,12 @@ import type { Vec3 } from './vector';
 interface SizeOptions {
   /** Where it stands at a frame. */
   readonly placeAt: (frame: number) => Vec3 | null;
-  readonly size: number;
+  /** How large it is at a frame. */
+  readonly sizeAt: (frame: number) => number;
   /** How tall it is at size 1, in metres. */
   readonly tall: number;
   readonly fromAbove: boolean;
-  readonly onSize: (size: number, done: boolean) => void;
+  readonly onSize: (frame: number, size: number, done: boolean) => void;
   readonly onCancel: () => void;
 }
 
@@ -27,11 +28,11 @@ const [LEAST, MOST] = [0.05, 20];
 const RING_SHARE = 0.45;
 
 export function sizeHand(options: SizeOptions): StageHand {
-  const { placeAt, size, tall, fromAbove } = options;
+  const { placeAt, sizeAt, tall, fromAbove } = options;
   const ring = (of: number) => RING_SHARE * tall * of;
-  const knobOf = (camera: Camera, [x, , z]: Vec3) =>
+  const knobOf = (camera: Camera, [x, , z]: Vec3, size: number) =>
     project(camera, fromAbove ? [x - ring(size), 0, z] : [x, HEAD_ROOM * tall * size, z]);
-  const sizeAt = (camera: Camera, place: Vec3, x: number, y: number): number | null => {
+  const drawnTo = (camera: Camera, place: Vec3, x: number, y: number): number | null => {
     if (fromAbove) {
       const ground = groundUnder(camera, x, y);
       return ground && Math.hypot(ground[0] - place[0], ground[2] - place[2]) / ring(1);
@@ -44,12 +45,12 @@ export function sizeHand(options: SizeOptions): StageHand {
     grab: (camera, frame, x, y) => {
       const place = placeAt(frame);
       if (!place) return null;
-      const knob = knobOf(camera, place);
+      const knob = knobOf(camera, place, sizeAt(frame));
       if (Math.hypot(knob.x - x, knob.y - y) > REACH_PIXELS) return null;
       const show = (dx: number, dy: number, done: boolean) => {
-        const wanted = sizeAt(camera, place, x + dx, y + dy);
+        const wanted = drawnTo(camera, place, x + dx, y + dy);
         if (wanted === null) options.onCancel();
-        else options.onSize(whole(wanted), done);
+        else options.onSize(frame, whole(wanted), done);
       };
       const draw: Draw = {
         onMove: (dx, dy) => show(dx, dy, false),
@@ -61,7 +62,8 @@ export function sizeHand(options: SizeOptions): StageHand {
     paint: (context, camera, frame) => {
       const place = placeAt(frame);
       if (!place) return;
-      const knob = knobOf(camera, place);
+      const size = sizeAt(frame);
+      const knob = knobOf(camera, place, size);
       const base = project(camera, place);
       context.save();
       context.lineWidth = 1.6;

@@ -77,6 +77,7 @@ SceneEdit = Annotated[
     | figures.SetMark
     | figures.FitClips
     | figures.SetSize
+    | figures.KeySize
     | figures.SetRest
     | figures.RemoveFigure
     | whole.SetLength

@@ -60,6 +60,8 @@ def _cross(scene: Scene, edit: CrossStage, material: Material) -> Edited:
     if lane.target.kind != "body":
         raise Refusal("Only a figure crosses the stage.")
     member = scene.figure(lane.figure)
+    if member.sizes is not None:
+        raise Refusal(f"The size of {member.name} is keyed: give it one size before it crosses.")
     plain = stint.model_copy(update={"stride": 1.0})
     body = body_for(material, member, plain)
     frames = max(LEAST_FRAMES, nearest_frame(edit.frames))

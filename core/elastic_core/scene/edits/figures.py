@@ -2,14 +2,17 @@
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from ...clip.document import GroundTuple
+from ...curve import Curve, Key
 from ...errors import Refusal
 from ...names import Name
 from ...quantities import Frame
+from ...saying import counted
 from ..cast import BodyTarget, ClipSource
-from ..document import Lane, RestPose, Scene, SceneFigure, Size
+from ..document import LEAST_SIZE, MOST_SIZE, Lane, RestPose, Scene, SceneFigure, Size
 from ..fitting import with_fit
 from ..material import Material
 from .base import Edit, Edited, Rules
@@ -38,8 +41,21 @@ class SetMark(Edit):
     mark: GroundTuple
 
 
+class KeySize(Edit):
+    """Key how large a figure is at a frame of the scene; without a size take the key there away.
+
+    It grows or shrinks about the foot it stands on. Where it was nailed down, and its mark, are by the size
+    it begins with.
+    """
+
+    kind: Literal["key_size"] = "key_size"
+    figure: str
+    frame: Frame
+    size: Size | None = None
+
+
 class SetSize(Edit):
-    """How large a figure is on the stage; 1 is as it was made."""
+    """How large a figure is on the stage, all the time; 1 is as it was made."""
 
     kind: Literal["set_size"] = "set_size"
     figure: str
@@ -130,8 +146,32 @@ def _fit_clips(scene: Scene, edit: FitClips, material: Material) -> Edited:
 
 def _set_size(scene: Scene, edit: SetSize, material: Material) -> Edited:
     member = scene.figure(edit.figure)
-    sized = member.model_copy(update={"size": edit.size})
-    return Edited(with_figure(scene, sized), f"{member.name} at {100 * edit.size:.3g} %")
+    sized = member.model_copy(update={"size": edit.size, "sizes": None})
+    gone = len(member.sizes) if member.sizes else 0
+    notes = (f"{counted(gone, 'key')} of its size went.",) if gone else ()
+    return Edited(with_figure(scene, sized), f"{member.name} at {100 * edit.size:.3g} %", notes)
+
+
+def _key_size(scene: Scene, edit: KeySize, material: Material) -> Edited:
+    member = scene.figure(edit.figure)
+    if not 0 <= edit.frame <= scene.laid_frames:
+        raise Refusal("The scene does not play at that frame.")
+    if edit.size is None:
+        place = None if member.sizes is None else member.sizes.place_of(edit.frame)
+        if member.sizes is None or place is None:
+            raise Refusal(f"{member.name} has no key of its size there.")
+        left = member.sizes.without(frozenset({place}))
+        return Edited(_sized_by(scene, member, left), f"Delete a size key of {member.name}")
+    first = Curve(keys=(Key(time=0.0, value=member.size),))
+    keyed = (member.sizes or first).with_value(edit.frame, edit.size)
+    label = f"{member.name} at {100 * edit.size:.3g} % at {edit.frame + scene.first_frame:g}"
+    return Edited(_sized_by(scene, member, keyed), label)
+
+
+def _sized_by(scene: Scene, member: SceneFigure, sizes: Curve | None) -> Scene:
+    size = member.size if sizes is None else float(sizes.values(np.zeros(1))[0])
+    within = float(np.clip(size, LEAST_SIZE, MOST_SIZE))
+    return with_figure(scene, member.model_copy(update={"size": within, "sizes": sizes}))
 
 
 def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
@@ -168,6 +208,7 @@ RULES: Rules = {
     SetMark: _set_mark,
     FitClips: _fit_clips,
     SetSize: _set_size,
+    KeySize: _key_size,
     SetRest: _set_rest,
     RemoveFigure: _remove,
 }

@@ -18,13 +18,13 @@ from ...names import Id
 from ...quantities import NEAR_FRAMES, Frame
 from ...saying import said
 from ..cast import BodyTarget
-from ..clock import clock_of
-from ..document import Fix, Lane, Scene, SceneFigure
-from ..evaluate import unsized_at
+from ..clock import carried, clock_of
+from ..document import Fix, Lane, Scene
 from ..fades import FadeFrames
 from ..fixing import turns_after
 from ..material import Material
-from ..staged import off_stage
+from ..own_motion import unsized_at
+from ..sizes import StageGround, ground_at
 from ..staging import staged
 from .base import Edit, Edited, Rules, with_lane
 from .figures import free_id
@@ -110,8 +110,11 @@ def _pose(scene: Scene, edit: PoseFix, material: Material) -> Edited:
     fix = standing or Fix(id=edit.fix, at=edit.frame, fade_in=edit.fade_in, fade_out=edit.fade_out)
     if standing is None and any(other.id == fix.id for other in _fixes(scene)):
         raise Refusal("A fix with that id is in the scene already.")
-    shows = _shows(scene, material, member, lane, edit.frame)
-    changes = [_in_own_metres(change, member) for change in edit.changes]
+    stage = staged(scene, material, member)
+    at = carried(lane_time([edit.frame]), clock_of(scene, lane), stage.clock)
+    shows = unsized_at(stage, at)
+    here = ground_at(stage, at)
+    changes = [_in_own_metres(change, here) for change in edit.changes]
     wanted = posed(figure, shows, changes, on_both_sides=edit.on_both_sides)
     joints = _turned_joints(figure, shows, wanted)
     placed = _placed(lane.fixes, fix)
@@ -183,22 +186,12 @@ def fix_at(fixes: Sequence[Fix], frame: float) -> Fix | None:
     return None
 
 
-def _shows(
-    scene: Scene, material: Material, member: SceneFigure, lane: Lane, frame: float
-) -> Motion:
-    """The one pose that shows at a frame of a lane, in the figure's own metres."""
-    stage = staged(scene, material, member)
-    return unsized_at(stage, clock_of(scene, lane), lane_time([frame]))
-
-
-def _in_own_metres(change: PoseChange, member: SceneFigure) -> PoseChange:
+def _in_own_metres(change: PoseChange, here: StageGround) -> PoseChange:
     """A change as it was made on the stage, for a figure that is shown larger or smaller."""
-    size = member.size
-    if size == 1:
-        return change
+    size = float(here.size[0])
     if isinstance(change, Reach):
         x, y, z = change.to
-        x, z = off_stage(np.array([x, z, 0.0]), member)[:2].tolist()
+        x, z = here.off_stage(np.array([[x, z, 0.0]]))[0, :2].tolist()
         return change.model_copy(update={"to": (x, y / size, z)})
     if isinstance(change, MoveRoot):
         return change.model_copy(update={"by": tuple(metres / size for metres in change.by)})

@@ -13,6 +13,7 @@ from ...errors import Refusal
 from ...ground import ORIGIN
 from ...join.alignment import HeadingRule, aligned
 from ...join.where import Planted
+from ...moments import lane_time
 from ...names import Id
 from ...quantities import MOST_FRAMES, Frame
 from ..cast import StintSource
@@ -21,7 +22,7 @@ from ..fitting import body_for
 from ..join_report import cost_of, join_of
 from ..joining import JoinPlace, Part, handover_frames, searched
 from ..material import Material
-from ..staged import off_stage
+from ..sizes import ground_at
 from ..staging import met_at, placements_of
 from ..stepping import in_step
 from ..timing import conform, mean_pace, room_in_stint
@@ -162,7 +163,8 @@ def _place_join(scene: Scene, edit: PlaceJoin, material: Material) -> Edited:
         stint.id,
     )
     leaving, arriving = met_at(join.lane, join.lane.placements[join.place - 1], join.place)
-    root = off_stage(np.array(edit.root), join.stage.member)
+    meets = lane_time([join.span.start])
+    root = ground_at(join.stage, meets).off_stage(np.array([edit.root]))[0]
     turn = float(root[2]) - arriving.moved(join.lane.placements[join.place]).root[2]
     turned = plain.model_copy(update={"nudge": (0.0, 0.0, turn)})
     heading = join.stage.member.mark[2]

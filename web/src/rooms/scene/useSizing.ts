@@ -26,17 +26,23 @@ export function useSizing({ scene, state, stage, view, selection }: SizingParts)
   const isOpen = scene.may_change;
   return useMemo((): StageHand | undefined => {
     if (!member || !body || !isOpen) return undefined;
-    const wanted = (size: number): Edit => ({ kind: 'set_size', figure: member.id, size });
+    const isKeyed = member.id in scene.desk.size_keys;
+    // Once it is keyed, what is drawn is keyed at the playhead.
+    const wanted = (frame: number, size: number): Edit =>
+      isKeyed
+        ? { kind: 'key_size', figure: member.id, frame, size }
+        : { kind: 'set_size', figure: member.id, size };
     return sizeHand({
       placeAt: (frame) => {
         const pose = stage.pose(member.id, frame);
         return pose && [pose.positions[0], 0, pose.positions[2]];
       },
-      size: member.size ?? 1,
+      sizeAt: (frame) => stage.pose(member.id, frame)?.scales?.[1] ?? 1,
       tall: body.height_metres,
       fromAbove,
-      onSize: (size, done) => (done ? edit(wanted(size)) : showPreview(wanted(size))),
+      onSize: (frame, size, done) =>
+        done ? edit(wanted(frame, size)) : showPreview(wanted(frame, size)),
       onCancel: () => showPreview(null),
     });
-  }, [member, body, stage, isOpen, fromAbove, edit, showPreview]);
+  }, [member, body, stage, scene.desk.size_keys, isOpen, fromAbove, edit, showPreview]);
 }

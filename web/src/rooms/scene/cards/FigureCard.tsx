@@ -9,6 +9,7 @@ import { FigurePicture } from '../../../stage/Filmstrip';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
 import { FigureLegs } from './FigureLegs';
+import { FigureSize } from './FigureSize';
 
 const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;
@@ -56,20 +57,13 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
             />
           </FieldLine>
         ))}
-        <FieldLine name="Size">
-          <NumberBox
-            label="Size of the figure in percent: its stride grows with it"
-            value={(figure.size ?? 1) * 100}
-            decimals={1}
-            unit="%"
-            smallest={5}
-            largest={2000}
-            disabled={locked}
-            onCommit={(percent) =>
-              onEdit({ kind: 'set_size', figure: figure.id, size: percent / 100 })
-            }
-          />
-        </FieldLine>
+        <FigureSize
+          desk={desk}
+          player={props.player}
+          figure={figure}
+          disabled={locked}
+          onEdit={onEdit}
+        />
         <p className="quiet">In Plan, draw the mark on the ground, or its arrow to turn it.</p>
         <h3>
           At rest <em>where nothing plays</em>
