@@ -67,9 +67,9 @@ def test_a_figure_is_drawn_larger_from_above(desk: Desk) -> None:
 def test_a_size_is_keyed_and_the_figure_grows(desk: Desk) -> None:
     page = desk.page
     desk.open_copy("Sc 04 Quay at dusk")
-    # Ghosts and prints would show him as he is a few frames later.
-    page.get_by_role("checkbox", name="Ghosts").click()
-    page.get_by_role("checkbox", name="Prints").click()
+    # These would show where he is later on.
+    for shown in ("Ghosts", "Prints", "Plan"):
+        page.get_by_role("checkbox", name=shown).click()
     desk.go_to(40)
     desk.still()
     small = desk.picture()
