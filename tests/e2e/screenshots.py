@@ -163,7 +163,7 @@ def fit_and_fix_pictures(desk: Desk) -> None:
     box = page.locator(".stage-canvas").bounding_box()
     assert box
     head = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - 70)
-    desk.draw(head, (head[0] + 34, head[1] + 10))
+    desk.draw(head, (head[0] + 9, head[1] + 4))
     take(page, "fixes")
     desk.undo()
     desk.undo()
