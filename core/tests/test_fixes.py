@@ -218,3 +218,14 @@ def test_labels_say_the_joint_and_the_frame_as_the_scene_counts() -> None:
     gone = apply_edit(moved.scene, RemoveLane(lane="lane-1"), MATERIAL)
     assert gone.notes == ("1 fix went with it.",)
     assert isinstance(Fix(id="x", at=0.0).turns, dict)
+
+
+def test_with_a_fix_lane_above_the_pose_still_comes_where_it_was_drawn() -> None:
+    two = done(FIXABLE, AddFixLane(figure="o"))
+    above = pose(Turn(joint="chest", axis=(0.0, 1.0, 0.0), degrees=20.0), fix="over", fade_in=9)
+    scene = done(two, above.model_copy(update={"lane": "lane-2"}))
+    hand, shoulder = placed(scene).positions[AT - 3, [HAND, ODO.place_of("r_shoulder")]]
+    to = tuple((hand + 0.3 * (shoulder - hand)).tolist())
+    turn = Turn(joint="chest", axis=(1.0, 0.0, 0.0), degrees=12.0)
+    below = done(scene, pose(turn, Reach(joint="r_wrist", to=to), frame=AT - 3))
+    assert placed(below).positions[AT - 3, HAND] == pytest.approx(to, abs=1e-6)

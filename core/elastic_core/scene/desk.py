@@ -102,7 +102,7 @@ class FixedJoint(Shown):
 
 class DeskFix(Shown):
     """A correction on a fix lane, in scene frames: it comes in from `start` on, stands from `at` to
-    `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the root."""
+    `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the `root`."""
 
     id: str
     start: float
@@ -110,6 +110,7 @@ class DeskFix(Shown):
     stands_to: float
     end: float
     joints: list[FixedJoint]
+    root: str
     shift_cm: float
 
 
@@ -253,11 +254,11 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         joins=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end > b.start],
         cuts=[_join(scene, material, a, b) for a, b in lane.neighbours() if a.end == b.start],
         gaps=_gaps(scene, lane) if lane.fixes is None else [],
-        fixes=None if lane.fixes is None else [_fix(fix) for fix in lane.fixes],
+        fixes=None if lane.fixes is None else [_fix(fix, figure) for fix in lane.fixes],
     )
 
 
-def _fix(fix: Fix) -> DeskFix:
+def _fix(fix: Fix, figure: Figure | None) -> DeskFix:
     return DeskFix(
         id=fix.id,
         start=fix.at - fix.fade_in,
@@ -272,6 +273,7 @@ def _fix(fix: Fix) -> DeskFix:
             )
             for name, turn in fix.turns.items()
         ],
+        root=figure.names[0] if figure else "",
         shift_cm=float(100 * np.linalg.norm(fix.shift)),
     )
 

@@ -2258,7 +2258,7 @@ export interface components {
         /**
          * DeskFix
          * @description A correction on a fix lane, in scene frames: it comes in from `start` on, stands from `at` to
-         *     `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the root.
+         *     `stands_to`, and is gone at `end`. `shift_cm` is how far it moves the `root`.
          */
         DeskFix: {
             /** Id */
@@ -2273,6 +2273,8 @@ export interface components {
             end: number;
             /** Joints */
             joints: components["schemas"]["FixedJoint"][];
+            /** Root */
+            root: string;
             /** Shift Cm */
             shift_cm: number;
         };

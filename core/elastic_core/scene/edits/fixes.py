@@ -116,26 +116,40 @@ def _pose(scene: Scene, edit: PoseFix, material: Material) -> Edited:
     here = ground_at(stage, at)
     changes = [_in_own_metres(change, here) for change in edit.changes]
     wanted = posed(figure, shows, changes, on_both_sides=edit.on_both_sides)
-    joints = _turned_joints(figure, shows, wanted)
     placed = _placed(lane.fixes, fix)
-    place = placed.index(fix)
-    turns = dict(fix.turns)
-    others = [turns_after(figure, run, edit.frame) for run in (placed[place:], placed[place + 1 :])]
-    for joint in joints:
-        # What shows is below · this fix · later fixes; the new turn has to stand in its place.
-        below = rotation.multiply(shows.rotations[0, joint], rotation.conjugate(others[0][joint]))
-        turn = rotation.multiply(
-            rotation.conjugate(below),
-            rotation.multiply(wanted.rotations[0, joint], rotation.conjugate(others[1][joint])),
-        )
-        _keep(turns, figure.names[joint], rotation.normalise(turn))
-    shift = np.array(fix.shift) + wanted.root_move[0] - shows.root_move[0]
-    update = {"turns": turns, "shift": tuple(float(metres) for metres in shift)}
+    over = [*placed[placed.index(fix) + 1 :], *_fixes_above(scene, lane)]
+    changed = _changed(figure, fix, over, edit.frame, (shows, wanted))
     named = changed_joints(figure, edit.changes)
     if edit.on_both_sides:
         named = list(dict.fromkeys([*named, *(partner_of(figure, name) for name in named)]))
-    done = _with_fixes(scene, lane, _placed(lane.fixes, fix.model_copy(update=update)))
+    done = _with_fixes(scene, lane, _placed(lane.fixes, changed))
     return Edited(done, f"Fix {said(figure, named)} of {member.name} at {_shown(scene, fix)}")
+
+
+def _fixes_above(scene: Scene, lane: Lane) -> list[Fix]:
+    """Those of the fix lanes that are added after one."""
+    own = scene.body_lanes(lane.figure)
+    above = own[own.index(lane) + 1 :]
+    return [fix for other in above if scene.plays(other) for fix in other.fixes or ()]
+
+
+def _changed(
+    figure: Figure, fix: Fix, over: Sequence[Fix], at: float, poses: tuple[Motion, Motion]
+) -> Fix:
+    """The fix with which the second pose shows at a frame instead of the first; `over` are added after it."""
+    shows, wanted = poses
+    turns = dict(fix.turns)
+    own, later = turns_after(figure, [fix, *over], at), turns_after(figure, over, at)
+    for joint in _turned_joints(figure, shows, wanted):
+        # What shows is what lies below, turned by this fix and then by the later ones.
+        below = rotation.multiply(shows.rotations[0, joint], rotation.conjugate(own[joint]))
+        without_later = rotation.multiply(
+            wanted.rotations[0, joint], rotation.conjugate(later[joint])
+        )
+        turn = rotation.multiply(rotation.conjugate(below), without_later)
+        _keep(turns, figure.names[joint], rotation.normalise(turn))
+    shift = np.array(fix.shift) + wanted.root_move[0] - shows.root_move[0]
+    return fix.model_copy(update={"turns": turns, "shift": tuple(shift.tolist())})
 
 
 def _set(scene: Scene, edit: SetFix, material: Material) -> Edited:

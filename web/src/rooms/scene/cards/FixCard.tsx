@@ -71,6 +71,13 @@ export function FixCard({ scene, desk, player, lane, fix, onEdit, onSelect }: Fi
         {fix.shift_cm > 0.005 && (
           <FieldLine name="Moves the root">
             <span className="number">{fix.shift_cm.toFixed(1)} cm</span>
+            {!locked && (
+              <IconButton
+                icon="x"
+                label="Let the root go as it goes without the fix"
+                onClick={() => onEdit({ kind: 'unfix_joint', fix: fix.id, joint: fix.root })}
+              />
+            )}
           </FieldLine>
         )}
         <button type="button" className="btn btn-paper" onClick={() => player.goTo(fix.at)}>
