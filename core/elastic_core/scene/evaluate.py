@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 
@@ -12,6 +13,7 @@ from ..motion import Motion, join_runs
 from .clock import clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
+from .figure_before import as_before
 from .material import Material
 from .own_motion import unsized_at
 from .sizes import sized
@@ -38,7 +40,12 @@ def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFra
     """Every figure of the scene at these played frames [frames]. Raises Refusal where material is
     missing or a stint was made for another figure."""
     at = played(frames)
-    return [_frames_of_figure(scene, material, member, at) for member in scene.figures]
+    return [
+        as_before(
+            scene, material, member, at, partial(_frames_of_figure, scene, material, member, at)
+        )
+        for member in scene.figures
+    ]
 
 
 def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
