@@ -103,7 +103,7 @@ answers() { health "$1" > /dev/null 2>&1; }
 health() {
   python3 - "$1" <<'END'
 import json, sys, urllib.request
-told = json.load(urllib.request.build_opener(urllib.request.ProxyHandler({})).open(sys.argv[1] + "/health", timeout=3))
+told = json.load(urllib.request.build_opener(urllib.request.ProxyHandler({})).open(sys.argv[1] + "/health", timeout=10))
 print(f"{told['workers']} heard of, {told['jobs_waiting']} jobs waiting")
 END
 }
