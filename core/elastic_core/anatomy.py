@@ -179,6 +179,25 @@ def _legs_by_shape(figure: Figure) -> tuple[Leg, ...]:
     return tuple(legs) if len(legs) == 2 else ()
 
 
+def leg_joints(figure: Figure) -> tuple[int, ...]:
+    """The legs' joints, all that they hang on, and all that hangs on their feet, by their places."""
+    return figure.once("joints of legs", lambda: _leg_joints(figure))
+
+
+def _leg_joints(figure: Figure) -> tuple[int, ...]:
+    found: set[int] = set()
+    for leg in legs_of(figure):
+        place = leg.foot
+        while place >= 0:
+            found.add(place)
+            place = figure.parents[place]
+    feet = {leg.foot for leg in legs_of(figure)}
+    for place, parent in enumerate(figure.parents):
+        if parent in feet:
+            feet.add(place)
+    return tuple(sorted(found | feet))
+
+
 def leg_length_metres(figure: Figure) -> float:
     """Thigh and shin together, the longer leg; without legs the root's height at rest."""
     lengths = [

@@ -178,9 +178,10 @@ class Placed:
     rotations: Array
 
 
-def forward(figure: Figure, motion: Motion) -> Placed:
+def forward(figure: Figure, motion: Motion, only: tuple[int, ...] | None = None) -> Placed:
     """Forward kinematics: every joint's world position and rotation at every frame (rule 2.3).
 
+    With `only` these joints, by their places, and those they hang on; the others are nowhere: not a number.
     Raises Refusal for motion of another number of joints.
     """
     frames, joints = motion.rotations.shape[:2]
@@ -189,11 +190,16 @@ def forward(figure: Figure, motion: Motion) -> Placed:
     take(7 * frames * joints)
     positions: Array = np.empty((frames, joints, 3), order="F")
     world: Array = np.empty((frames, joints, 4), order="F")
+    levels = figure.levels
+    if only is not None:
+        positions.fill(np.nan)
+        world.fill(np.nan)
+        levels = figure.once(("levels of", only), lambda: _levels_of(figure, only))
     positions[:, 0], world[:, 0] = motion.root_in_world()
     hung = hanging(figure, motion)
     turned = bool((figure.rests != rotation.IDENTITY).any())
     # All joints of one depth at once: few, long runs.
-    for joints_there, parents in figure.levels:
+    for joints_there, parents in levels:
         local = _joints(motion.rotations, joints_there)
         if turned:
             local = rotation.multiply(figure.rests[joints_there], local)
@@ -208,6 +214,21 @@ def forward(figure: Figure, motion: Motion) -> Placed:
         positions.T[:, joints_there] = carried.T
         world.T[:, joints_there] = rotation.multiply(above, local).T
     return Placed(positions, world)
+
+
+def _levels_of(figure: Figure, only: tuple[int, ...]) -> tuple[tuple[Index, Index], ...]:
+    """The levels of a figure with these joints and those they hang on."""
+    wanted: set[int] = set()
+    for joint in only:
+        while joint >= 0:
+            wanted.add(joint)
+            joint = figure.parents[joint]
+    found = []
+    for joints, parents in figure.levels:
+        own = np.array([joint in wanted for joint in joints.tolist()], dtype=np.bool_)
+        if own.any():
+            found.append((joints[own], parents[own]))
+    return tuple(found)
 
 
 def hanging(figure: Figure, motion: Motion) -> dict[int, Array]:

@@ -4,9 +4,12 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from demo.production import demo
 from elastic_core import rotation
+from elastic_core.anatomy import leg_joints
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, Joint, forward
+from elastic_core.moments import source
 from elastic_core.motion import Motion, blend
 
 from .motions import random_motion, small_figure
@@ -128,3 +131,16 @@ def test_what_follows_from_a_figure_is_worked_out_once_and_not_for_its_copy() ->
     assert [figure.once("key", make) for _ in range(3)] == [0, 0, 0]
     assert figure.once("another", make) == 1
     assert figure.model_copy(update={"name": "Other"}).once("key", make) == 2
+
+
+def test_only_some_joints_are_placed_as_all_of_them_are() -> None:
+    odo = demo().figures["odo"]
+    motion = demo().clips["Amble"].at(source(np.arange(12)))
+    whole, legs = forward(odo, motion), forward(odo, motion, leg_joints(odo))
+    own = list(leg_joints(odo))
+    assert {odo.names[place] for place in own} >= {"hips", "l_knee", "r_toe"}
+    assert np.array_equal(legs.positions[:, own], whole.positions[:, own])
+    assert np.array_equal(legs.rotations[:, own], whole.rotations[:, own])
+    others = [place for place in range(len(odo.joints)) if place not in own]
+    assert others
+    assert np.isnan(legs.positions[:, others]).all()

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..anatomy import legs_of
+from ..anatomy import leg_joints
 from ..arrays import Array, Index
 from ..clip.document import Plant
 from ..figure import Figure
@@ -36,7 +36,7 @@ def hold_feet_as_before(
     """What `hold_feet` gives, to the bit; worked out anew only where what it comes from is new."""
     if motion.frames > LONGEST_FRAMES or not any(plant.held for plant in plants):
         return hold_feet(figure, motion, plants, round_)
-    joints = figure.once("joints of legs", lambda: _joints_of_legs(figure))
+    joints = np.array(leg_joints(figure), dtype=np.intp)
     before: dict[bytes, _Standing] = figure.once("feet held before", dict)
     key = _comes_from(motion, joints, plants, round_)
     standing = before.get(key)
@@ -55,21 +55,6 @@ def hold_feet_as_before(
     rotations[:, joints] = standing.rotations
     stands = replace(motion, root_move=standing.root_move, rotations=rotations)
     return Held(stands, standing.lowered_cm, standing.lowered_at)
-
-
-def _joints_of_legs(figure: Figure) -> Index:
-    """The legs' joints, all that they hang on, and all that hangs on their feet."""
-    found: set[int] = set()
-    for leg in legs_of(figure):
-        place = leg.foot
-        while place >= 0:
-            found.add(place)
-            place = figure.parents[place]
-    feet = {leg.foot for leg in legs_of(figure)}
-    for place, parent in enumerate(figure.parents):
-        if parent in feet:
-            feet.add(place)
-    return np.array(sorted(found | feet), dtype=np.intp)
 
 
 def _comes_from(

@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 
 from .. import ground
-from ..anatomy import legs_of
+from ..anatomy import leg_joints, legs_of
 from ..arrays import Array
 from ..clip.document import GroundTuple
 from ..cycle.rolling import phase_of
@@ -98,7 +98,8 @@ def standing(figure: Figure, motion: Motion, on_heel: tuple[bool, bool]) -> Stan
 
     A figure whose legs are not known stands on its root.
     """
-    placed = forward(figure, motion.at(np.zeros(1, dtype=np.intp)))
+    first = motion.at(np.zeros(1, dtype=np.intp))
+    placed = forward(figure, first, leg_joints(figure))
     feet = np.tile(motion.travel[0, :2], (2, 1))
     for leg in legs_of(figure):
         if leg.side == "middle":

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .. import rotation
-from ..anatomy import legs_of
+from ..anatomy import leg_joints, legs_of
 from ..arrays import Array, Index
 from ..clip.document import Plant
 from ..clock import Span
@@ -144,7 +144,7 @@ def correction_over(stage: StagedFigure, lane: StagedLane, asked: Span) -> Corre
     last = np.ceil(max(asked.end, *(plant.end for plant, _ in held)) + MARGIN_FRAMES)
     frames = np.arange(first, last + 1)
     bare = laid(stage, lane, lane_time(frames), gaps=True)
-    placed = forward(stage.figure, bare)
+    placed = forward(stage.figure, bare, leg_joints(stage.figure))
     shifted = {
         as_it_rolls(stage.figure, placed, _shifted(plant, first)): span for plant, span in held
     }
