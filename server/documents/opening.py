@@ -25,8 +25,14 @@ class Shelf:
     def beside(cls, row: Document) -> "Shelf":
         """The production's documents, beside one of them; what it uses is known where it was read with it."""
         shelf = cls(row.production_id)
-        for told in getattr(row, "used", ()):
-            shelf._rows[told["id"]] = Document(production_id=row.production_id, **told)
+        known: dict[str, Document] | None = row.__dict__.get("rows_beside")
+        if known is None:
+            # A drag opens its document twice, as it stands and as it would be.
+            known = row.__dict__["rows_beside"] = {
+                told["id"]: Document(production_id=row.production_id, **told)
+                for told in getattr(row, "used", ())
+            }
+        shelf._rows.update(known)
         return shelf
 
     def heads(self, ids: Iterable[str]) -> dict[str, Document]:
