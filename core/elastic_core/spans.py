@@ -176,7 +176,9 @@ def _roots(parts: list[float], value: float) -> list[float]:
     constant, slope, square, cube = parts
     if not (square or cube):
         if slope:
-            return [(value - constant) / slope]
+            root = (value - constant) / slope
+            # A line that hardly rises gets there at no time that has a number.
+            return [root] if np.isfinite(root) else []
         return [np.inf] if constant == value else []
     found = np.roots(
         [cube, square, slope, constant - value] if cube else [square, slope, constant - value]

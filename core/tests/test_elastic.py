@@ -144,6 +144,12 @@ def test_every_answer_of_the_inverse_plays_the_source(elastic: Elastic, played: 
         assert elastic.source(np.array(moment)) == pytest.approx(source, abs=1e-6)
 
 
+def test_a_line_that_hardly_rises_never_gets_there() -> None:
+    pins = [(1.0, 0.0), (2.0, 4.0), (5.0, 0.0), (6.0, 2.2e-308)]
+    elastic = Elastic(pins=tuple(Pin(played=p, source=s) for p, s in pins))
+    assert elastic.played(-4.0) == [0.0]
+
+
 @given(elastics(), st.floats(0, 60), st.floats(0, 60))
 def test_a_later_start_sees_the_same_map(elastic: Elastic, shift: float, q: float) -> None:
     expected = elastic.source(np.array(q + shift)) - elastic.source(np.array(shift))

@@ -206,9 +206,11 @@ def test_a_range_is_looked_at_before_it_is_made(
 def test_work_stops_when_it_takes_too_long_or_too_much(
     demo: Demo, owner: Client, settings: Any
 ) -> None:
-    wanted = {"start": 0, "end": 96}
+    ends = iter(range(96, 80, -1))
 
     def ask(**environ: Any) -> Any:
+        # Others each time: what was worked out before costs nothing.
+        wanted = {"start": 0, "end": next(ends)}
         return owner.post(f"{demo.url}/frames", wanted, content_type=JSON, **environ)
 
     assert ask().status_code == 200
