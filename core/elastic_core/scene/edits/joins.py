@@ -44,6 +44,8 @@ JoinFrames = Annotated[float, Field(ge=0, le=MOST_FRAMES)]
 # A clean one is worth many frames, and of clean ones the shorter and the more alike is taken.
 UNCLEAN_COSTS = 10.0
 ONE_FOOT_PLACES_TRIED = 4
+# A place that is as far as this from a clean join after so many lengths is given up.
+LENGTHS_AT_LEAST, HOPELESS = 4, 0.7
 PLACES_TRIED, LENGTHS_TRIED = 8, (8, 10, 12, 14, 15, 16, 17, 18, 19, 20, 21, 22, 24)
 
 
@@ -225,11 +227,11 @@ def _lay_next(scene: Scene, edit: LayNext, material: Material) -> Edited:
 
 @dataclass(frozen=True)
 class _Attempt:
-    """Two stints laid with a join, and what speaks against it; clean or not."""
+    """Two stints laid with a join, what speaks against it, and how far it is from a clean one."""
 
     edited: Edited
     price: float
-    is_clean: bool
+    unclean: float
 
 
 def _best_laid(
@@ -248,22 +250,25 @@ def _best_laid(
         edited = _laid(scene, room, (met[0], incoming), label, material, notes)
         unclean = max(0.0, cost_of(join_of(edited.scene, material, stint.id)) - 1.0)
         price = UNCLEAN_COSTS * unclean + spot.score_metres + frames / 100
-        return _Attempt(edited, price, not unclean)
+        return _Attempt(edited, price, unclean)
 
     attempts: list[_Attempt] = []
     refused = Refusal("The two clips have no frames that could meet.")
     # With both feet down a standing figure would have to stride at once: on one foot it steps off.
     for spots in (search.best[:PLACES_TRIED], search.on_one_foot[:ONE_FOOT_PLACES_TRIED]):
         for spot in spots:
+            here: list[_Attempt] = []
             for frames in sorted({handover_frames(*parts, spot), *LENGTHS_TRIED}):
                 try:
-                    attempts.append(lay(spot, frames))
+                    here.append(lay(spot, frames))
                 except Refusal as refusal:
                     refused = refusal
                     continue
-                if attempts[-1].is_clean:
+                nearest = min(attempt.unclean for attempt in here)
+                if not nearest or (len(here) >= LENGTHS_AT_LEAST and nearest > HOPELESS):
                     break
-        if any(attempt.is_clean for attempt in attempts):
+            attempts += here
+        if any(not attempt.unclean for attempt in attempts):
             break
     if not attempts:
         raise refused
