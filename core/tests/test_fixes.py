@@ -15,7 +15,7 @@ from elastic_core.errors import Refusal
 from elastic_core.figure import Placed, forward
 from elastic_core.motion import Motion
 from elastic_core.scene.cast import BodyTarget, ClipSource
-from elastic_core.scene.document import Fix, Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.figures import SetSize
 from elastic_core.scene.edits.fixes import AddFixLane, PoseFix, RemoveFix, SetFix, UnfixJoint
@@ -217,7 +217,6 @@ def test_labels_say_the_joint_and_the_frame_as_the_scene_counts() -> None:
     assert (moved.scene.lanes[0].fixes or ())[0].at == 30
     gone = apply_edit(moved.scene, RemoveLane(lane="lane-1"), MATERIAL)
     assert gone.notes == ("1 fix went with it.",)
-    assert isinstance(Fix(id="x", at=0.0).turns, dict)
 
 
 def test_with_a_fix_lane_above_the_pose_still_comes_where_it_was_drawn() -> None:

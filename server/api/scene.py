@@ -123,14 +123,15 @@ def read_fit(
     figure: str,
     clip: UUID | None = None,
     group: UUID | None = None,
+    part: str = "",
 ) -> FitView:
-    """How a clip or a group of another figure fits a figure of the scene; as it was confirmed, if it
-    was."""
+    """How a clip, or a figure's part in a group or another scene, fits a figure of the scene; as it was
+    confirmed, if it was."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
     member = scene.figure(figure)
     owner, _ = document(request, FIGURE.key, UUID(member.figure))
-    made_for = UUID(_made_for(request, clip, group))
+    made_for = UUID(_made_for(request, clip, group, part))
     skeleton = shelf.figure_of(document(request, FIGURE.key, made_for)[0])
     target = material.figure(member.figure)
     known = {fit.figure: fit.mapping for fit in member.fits}
@@ -138,16 +139,13 @@ def read_fit(
     return fit_view(owner, skeleton, target, fit(skeleton, target, stored))
 
 
-def _made_for(request: HttpRequest, clip: UUID | None, group: UUID | None) -> str:
-    """The id of the figure that a clip, or a group of stints, was made for."""
+def _made_for(request: HttpRequest, clip: UUID | None, group: UUID | None, part: str) -> str:
+    """The id of the figure that a clip, or somebody's part in a group of stints, was made for."""
     if clip is not None:
         return shelf.clip_of(document(request, CLIP.key, clip)[0]).clip.figure
     if group is None:
         raise Refusal("Say which clip or which group is to be fitted.")
-    figures = opened(document(request, SCENE.key, group)[0]).document.figures
-    if not figures:
-        raise Refusal("Nobody is in that group.")
-    found: str = figures[0].figure
+    found: str = opened(document(request, SCENE.key, group)[0]).document.figure(part).figure
     return found
 
 

@@ -172,3 +172,17 @@ def test_how_a_clip_fits_is_told_before_it_plays(demo: Demo, owner: Client) -> N
     stint = done["scene"]["desk"]["lanes"][0]["stints"][-1]
     assert stint["id"] == "flaps"
     assert set(stint["dropped"]) == set(core_demo().figures["gull"].names) - {"head"}
+
+
+def test_how_a_part_of_another_scene_fits_is_by_the_figure_that_plays_it(
+    demo: Demo, owner: Client
+) -> None:
+    url = f"{demo.url}/fit?figure=odo&group={demo.scene.pk}"
+    gull = owner.get(f"{url}&part=gull").json()
+    assert gull["clip_joints"] == list(core_demo().figures["gull"].names)
+    assert owner.get(f"{url}&part=odo").json()["dropped"] == []
+    gone = owner.get(f"{url}&part=nobody")
+    assert (gone.status_code, gone.json()["message"]) == (
+        422,
+        "That figure is no longer in the scene.",
+    )

@@ -62,8 +62,8 @@ class Stint(Part):
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
-    path along the ground so much longer. After it a `gap` of its own may
-    stand instead of the lane's. Without a name or a colour of its own it has its clip's.
+    path along the ground so many times as long. After it a `gap` of its own may stand instead of the
+    lane's. Without a name or a colour of its own it has its clip's.
     """
 
     source: StintSource

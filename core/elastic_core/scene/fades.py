@@ -21,13 +21,13 @@ class Fades(Frozen):
     weight: Weight = 1.0
 
 
-def weight_curve(fades: Fades, length_frames: float) -> Curve | None:
+def weight_curve(fades: Fades, length_frames: float, name: str = "It") -> Curve | None:
     """The keys of fades over so many frames; none where all of it shows all the time.
 
     Raises Refusal for fades that are longer than that together.
     """
     if fades.fade_in + fades.fade_out > length_frames:
-        raise Refusal(f"It is {length_frames:g} frames long: the fades would overlap.")
+        raise Refusal(f"{name} is {length_frames:g} frames long: the fades would overlap.")
     if fades.weight == 1 and not fades.fade_in and not fades.fade_out:
         return None
     times = {0.0: 0.0 if fades.fade_in else fades.weight}

@@ -781,8 +781,8 @@ export interface paths {
         };
         /**
          * Read Fit
-         * @description How a clip or a group of another figure fits a figure of the scene; as it was confirmed, if it
-         *     was.
+         * @description How a clip, or a figure's part in a group or another scene, fits a figure of the scene; as it was
+         *     confirmed, if it was.
          */
         get: operations["api_scene_read_fit"];
         put?: never;
@@ -2722,8 +2722,8 @@ export interface components {
          *     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
          *     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
          *     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
-         *     path along the ground so much longer. After it a `gap` of its own may
-         *     stand instead of the lane's. Without a name or a colour of its own it has its clip's.
+         *     path along the ground so many times as long. After it a `gap` of its own may stand instead of the
+         *     lane's. Without a name or a colour of its own it has its clip's.
          */
         Stint: {
             /** Id */
@@ -6967,6 +6967,7 @@ export interface operations {
                 figure: string;
                 clip?: string | null;
                 group?: string | null;
+                part?: string;
             };
             header?: never;
             path: {

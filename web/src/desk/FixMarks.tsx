@@ -12,7 +12,10 @@ export interface FixActions {
 }
 
 interface FixMarksProps {
+  /** Those that are seen. */
   readonly fixes: readonly Fix[];
+  /** The lane has none, seen or not. */
+  readonly isEmpty: boolean;
   readonly of: string;
   readonly scale: Scale;
   readonly height: number;
@@ -25,8 +28,9 @@ const GRIP = 8;
 const PEG = 4.5;
 
 /** The corrections of a fix lane: each a hill from nothing to the whole and back, with a peg at its frame. */
-export function FixMarks({ fixes, of, scale, height, firstFrame, chosen, actions }: FixMarksProps) {
-  if (!fixes.length)
+export function FixMarks(props: FixMarksProps) {
+  const { fixes, isEmpty, of, scale, height, firstFrame, chosen, actions } = props;
+  if (isEmpty)
     return (
       <text className="desk-label is-sub" x={xOf(scale, scale.start) + 10} y={height / 2 + 4}>
         Choose this lane, go to a frame, and pose {of} on the stage

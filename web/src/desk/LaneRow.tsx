@@ -111,6 +111,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
             {lane.fixes && (
               <FixMarks
                 fixes={seen(lane.fixes)}
+                isEmpty={lane.fixes.length === 0}
                 of={lane.figure_name}
                 scale={scale}
                 height={cardHeight}

@@ -33,9 +33,10 @@ class KeyWeight(Edit):
 def _fade(scene: Scene, edit: FadeStint, material: Material) -> Edited:
     lane, stint = scene.find(edit.stint)
     fades = Fades(fade_in=edit.fade_in, fade_out=edit.fade_out, weight=edit.weight)
-    faded = stint.model_copy(update={"weight": weight_curve(fades, stint.length_frames)})
-    label = f"Fade {stint_name(material, stint)}"
-    return Edited(replaced(scene, lane, faded, material), label)
+    name = stint_name(material, stint)
+    weight = weight_curve(fades, stint.length_frames, name)
+    faded = stint.model_copy(update={"weight": weight})
+    return Edited(replaced(scene, lane, faded, material), f"Fade {name}")
 
 
 def _key(scene: Scene, edit: KeyWeight, material: Material) -> Edited:

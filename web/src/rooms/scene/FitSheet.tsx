@@ -9,6 +9,8 @@ import type { Mapping } from '../../app/FitTable';
 export interface Fitted {
   readonly kind: 'clip' | 'scene';
   readonly id: string;
+  /** Whose part of the other scene. */
+  readonly figure?: string;
   readonly name: string;
 }
 
@@ -24,14 +26,17 @@ interface FitSheetProps {
 /** Before a clip of another figure plays: what plays, what is dropped, what rests. */
 export function FitSheet({ scene, what, figure, onFit, onClose }: FitSheetProps) {
   const fit = useQuery({
-    queryKey: ['scene fit', scene, figure.id, what.id],
+    queryKey: ['scene fit', scene, figure.id, what.id, what.figure],
     staleTime: 0,
     queryFn: () =>
       answered(
         api.GET('/api/scenes/{document_id}/fit', {
           params: {
             path: { document_id: scene },
-            query: { figure: figure.id, [what.kind === 'clip' ? 'clip' : 'group']: what.id },
+            query:
+              what.kind === 'clip'
+                ? { figure: figure.id, clip: what.id }
+                : { figure: figure.id, group: what.id, part: what.figure ?? '' },
           },
         }),
       ),

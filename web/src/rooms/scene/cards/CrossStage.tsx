@@ -40,7 +40,11 @@ export function CrossStage(props: CrossStageProps) {
   return (
     <section aria-label="Cross the stage">
       <h3>
-        Cross the stage <em>a round is {roundMetres.toFixed(2)} m</em>
+        Cross the stage{' '}
+        <em>
+          a round is {roundMetres.toFixed(2)} m
+          {stint.stride !== 1 && `, ${Math.round(stint.stride * 100)} % of its own`}
+        </em>
       </h3>
       <FieldLine name="From x, z">
         <span className="pair">

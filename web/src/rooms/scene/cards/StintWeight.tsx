@@ -13,10 +13,9 @@ interface StintWeightProps {
 /** How much of a stint shows over the lanes below: fades at both ends, or keys of its own. */
 export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProps) {
   const keys = stint.weight_keys;
-  // Keys of its own are left by the first fade that is set.
-  const faded = stint.fades ?? { fade_in: 0, fade_out: 0, weight: 1 };
-  const fade = (change: Partial<typeof faded>) => {
-    const { fade_in, fade_out, weight } = { ...faded, ...change };
+  const faded = stint.fades;
+  const fade = (change: Partial<NonNullable<typeof faded>>) => {
+    const { fade_in = 0, fade_out = 0, weight = 1 } = { ...faded, ...change };
     onEdit({ kind: 'fade_stint', stint: stint.id, fade_in, fade_out, weight });
   };
   return (
@@ -24,37 +23,53 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
       <h3>
         Weight <em>how much of it shows</em>
       </h3>
-      <FieldLine name="Fades in, out">
-        <span className="pair">
-          <NumberBox
-            label="Frames that it fades in over"
-            value={faded.fade_in}
-            smallest={0}
-            unit="fr"
+      {faded ? (
+        <>
+          <FieldLine name="Fades in, out">
+            <span className="pair">
+              <NumberBox
+                label="Frames that it fades in over"
+                value={faded.fade_in}
+                smallest={0}
+                unit="fr"
+                disabled={disabled}
+                onCommit={(fade_in) => fade({ fade_in })}
+              />
+              <NumberBox
+                label="Frames that it fades out over"
+                value={faded.fade_out}
+                smallest={0}
+                unit="fr"
+                disabled={disabled}
+                onCommit={(fade_out) => fade({ fade_out })}
+              />
+            </span>
+          </FieldLine>
+          <FieldLine name="At the most">
+            <NumberBox
+              label="Weight of the stint in percent"
+              value={faded.weight * 100}
+              unit="%"
+              smallest={0}
+              largest={100}
+              disabled={disabled}
+              onCommit={(percent) => fade({ weight: percent / 100 })}
+            />
+          </FieldLine>
+        </>
+      ) : (
+        <FieldLine name="By keys of its own">
+          <button
+            type="button"
+            className="btn btn-paper btn-small"
             disabled={disabled}
-            onCommit={(fade_in) => fade({ fade_in })}
-          />
-          <NumberBox
-            label="Frames that it fades out over"
-            value={faded.fade_out}
-            smallest={0}
-            unit="fr"
-            disabled={disabled}
-            onCommit={(fade_out) => fade({ fade_out })}
-          />
-        </span>
-      </FieldLine>
-      <FieldLine name="At the most">
-        <NumberBox
-          label="Weight of the stint in percent"
-          value={faded.weight * 100}
-          unit="%"
-          smallest={0}
-          largest={100}
-          disabled={disabled}
-          onCommit={(percent) => fade({ weight: percent / 100 })}
-        />
-      </FieldLine>
+            title="Fades take the place of its keys"
+            onClick={() => fade({})}
+          >
+            Fade it instead
+          </button>
+        </FieldLine>
+      )}
       <FieldLine name={`${keys.length} keys`}>
         <span className="pair">
           <NumberBox
