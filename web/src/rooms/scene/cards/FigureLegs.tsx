@@ -39,11 +39,11 @@ export function FigureLegs({ figure, name, disabled }: FigureLegsProps) {
   return (
     <section aria-label={`Legs of ${name}`}>
       <h3>
-        Its legs{' '}
+        Its feet{' '}
         <em>{body.legs_by_hand ? 'set by hand, in every scene' : 'by its joints’ names'}</em>
       </h3>
       {SIDES.map((side) => (
-        <FieldLine key={side} name={side === 'left' ? 'Left foot' : 'Right foot'}>
+        <FieldLine key={side} name={side === 'left' ? 'Left' : 'Right'}>
           <select
             className="form-select"
             aria-label={`The joint that its ${side} leg ends in`}

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from 'react';
 import type { JoinMap, JoinPlace } from '../../../api/joins';
 import { cellOf, heatImage, pairAt, plantedIn, standing } from './heat';
 
@@ -52,7 +52,7 @@ export function JoinMapPicture(props: JoinMapPictureProps) {
     setCursor(place);
     onLook(place && placeOf(place));
   };
-  const under = (event: PointerEvent<HTMLDivElement>) => {
+  const under = (event: MouseEvent<HTMLDivElement>) => {
     const area = event.currentTarget.getBoundingClientRect();
     return pairAt(
       map,
@@ -104,7 +104,7 @@ export function JoinMapPicture(props: JoinMapPictureProps) {
           onKeyDown={walk}
           onPointerMove={(event) => look(under(event))}
           onPointerLeave={() => look(null)}
-          onClick={() => cursor && !disabled && onChoose(placeOf(cursor))}
+          onClick={(event) => !disabled && onChoose(placeOf(under(event)))}
         >
           <canvas ref={canvas} width={columns} height={rows} style={{ width, height }} />
           <svg width={width} height={height} aria-hidden="true">
