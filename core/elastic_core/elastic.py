@@ -1,5 +1,6 @@
 """Elastics: maps from played time to source time (rules 1.3 to 1.5)."""
 
+from collections.abc import Iterable
 from fractions import Fraction
 from functools import cached_property
 from itertools import pairwise
@@ -178,6 +179,45 @@ class Elastic(Frozen):
             for pin in pinned.pins
         )
         return pinned._with_pins(*moved)
+
+    def placed(self, played: float, source: float, ratio: float) -> "Elastic":
+        """The same map told from other zeros: its played 0 and source 0 lie there, and each of its source
+        frames counts for `ratio`."""
+        moved = (
+            pin.model_copy(
+                update={
+                    "played": pin.played + played,
+                    "source": source + ratio * pin.source,
+                    "arriving": None if pin.arriving is None else pin.arriving * ratio,
+                    "leaving": None if pin.leaving is None else pin.leaving * ratio,
+                }
+            )
+            for pin in (self if (played, source, ratio) == (0, 0, 1) else self.pinned()).pins
+        )
+        return self._with_pins(*moved)
+
+    def span_slopes(self, place: int) -> tuple[float, float]:
+        """Source frames per played frame at the start and at the end of the span after a pin."""
+        spans = self._spans
+        if self.pins[place].span == "even":
+            line = (spans.values[place + 1] - spans.values[place]) / (
+                spans.times[place + 1] - spans.times[place]
+            )
+            return float(line), float(line)
+        return float(spans.leaving[place]), float(spans.arriving[place])
+
+    def slope_before(self, played: float) -> float:
+        """Source frames per played frame just before a moment."""
+        if not self.pins:
+            return 1.0
+        place = sum(pin.played < played for pin in self.pins) - 1
+        if 0 <= place < len(self.pins) - 1 and self.pins[place + 1].played == played:
+            return self.span_slopes(place)[1]
+        return float(self.slope(real(np.nextafter(played, -np.inf))))
+
+    def with_pins(self, pins: Iterable[Pin]) -> "Elastic":
+        """Other pins, and the same before and after them."""
+        return self._with_pins(*pins)
 
     def pinned(self) -> "Elastic":
         """The same map with at least two pins, so that its pace is written down."""

@@ -18,6 +18,7 @@ from . import (
     beats,
     card,
     crossing,
+    elastics,
     figures,
     fixes,
     groups,
@@ -56,6 +57,16 @@ SceneEdit = Annotated[
     | groups.UseGroup
     | weights.FadeStint
     | weights.KeyWeight
+    | elastics.AddPin
+    | elastics.PinSource
+    | elastics.SetPin
+    | elastics.RemovePin
+    | elastics.SetPace
+    | elastics.SetRamp
+    | elastics.SlowRange
+    | elastics.HoldFrame
+    | elastics.TurnRound
+    | elastics.Straighten
     | fixes.AddFixLane
     | fixes.PoseFix
     | fixes.SetFix
@@ -90,6 +101,7 @@ SceneEdit = Annotated[
 _RULES: Rules = {
     **stints.RULES,
     **crossing.RULES,
+    **elastics.RULES,
     **joins.RULES,
     **groups.RULES,
     **weights.RULES,
