@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
-from . import cycle_commands, join_commands, rotation
+from . import cycle_commands, join_commands, retime_commands, rotation
 from .anatomy import legs_of
 from .clock import format_rate, parse_rate
 from .command_base import plainly, read_bvh
@@ -38,6 +38,7 @@ scene_app = typer.Typer(help="Scene files.", no_args_is_help=True)
 app.add_typer(scene_app, name="scene")
 cycle_commands.add_to(app)
 join_commands.add_to(app)
+retime_commands.add_to(app)
 
 
 @app.command()

@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..arrays import Array, real
+from ..arrays import Array, real, runs
 from ..clock import Span
 from ..elastic import Elastic, PinSpan
 from ..frozen import Shown
@@ -35,11 +35,12 @@ class PacePoint(Shown):
 
 
 class Odd(Shown):
-    """A stretch of played time where the pace is unusual: too fast, too slow, backwards, held, or a jump."""
+    """A stretch of played time to look at: too fast, too slow, backwards, held, a jump, or out of what the
+    clip has."""
 
     start: float
     end: float
-    kind: Literal["fast", "slow", "back", "held", "jump"]
+    kind: Literal["fast", "slow", "back", "held", "jump", "out"]
     pace: float
 
 
@@ -84,10 +85,12 @@ def strands_of(
     over: Span,
     unit: float = 1.0,
     round_frames: int | None = None,
+    clip_frames: int | None = None,
     *,
     is_straight: bool = False,
 ) -> Strands:
-    """The picture of an elastic over a span of played time."""
+    """The picture of an elastic over a span of played time; `clip_frames` is how much the source has, where
+    it plays once."""
     stretches = _stretches(elastic, over)
     low = min(stretch.low for stretch in stretches)
     high = max(stretch.high for stretch in stretches)
@@ -97,6 +100,8 @@ def strands_of(
     step = max(1, int(np.ceil(frames / MOST_THREADS)))
     threads = [thread for stretch in stretches for thread in _threads(elastic, stretch, step)]
     whole = np.arange(np.ceil(over.start - 1e-9), np.ceil(over.end - 1e-9), dtype=np.float64)
+    shown = elastic.source(whole)
+    outside = [] if clip_frames is None else _outside(whole, shown, clip_frames)
     return Strands(
         start=over.start,
         end=over.end,
@@ -107,12 +112,12 @@ def strands_of(
         is_straight=is_straight,
         pins=_pins(elastic, unit),
         paces=_paces(elastic, over, unit),
-        odd=odd_spots(elastic, over, unit),
+        odd=sorted([*odd_spots(elastic, over, unit), *outside], key=lambda odd: odd.start),
         thread_step=step,
         threads_played=[played for played, _, _ in threads],
         threads_source=[source for _, source, _ in threads],
         threads_way=[way for _, _, way in threads],
-        shown=[float(source) for source in elastic.source(whole)],
+        shown=[float(source) for source in shown],
     )
 
 
@@ -162,6 +167,15 @@ def _jumps(elastic: Elastic, over: Span) -> list[Odd]:
         if pin.span == "held"
         and abs(after.source - pin.source) > 1e-6
         and over.start < after.played < over.end
+    ]
+
+
+def _outside(frames: Array, shown: Array, clip_frames: int) -> list[Odd]:
+    """Where played frames show what the clip does not have: it holds its first or its last pose there."""
+    beyond = (shown < -1e-6) | (shown > clip_frames - 1 + 1e-6)
+    return [
+        Odd(start=float(frames[first]), end=float(frames[last - 1]) + 1, kind="out", pace=0.0)
+        for first, last in runs(beyond)
     ]
 
 

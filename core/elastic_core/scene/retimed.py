@@ -20,8 +20,8 @@ class Retimed:
     """An elastic in desk frames.
 
     Of a stint: lane frames → its clip's frames, told from within its first round. Of the scene (no stint):
-    played → laid frames. `span` is what plays of it, `unit` the slope of 100 %, `rounds` the clip's frames of
-    the rounds that lie before.
+    played → laid frames. `span` is what plays of it; once it is bent it has pins at its first and its last
+    frame. `unit` is the slope of 100 %, `rounds` the clip's frames of the rounds that lie before.
     """
 
     name: str
@@ -32,6 +32,12 @@ class Retimed:
     stint: Stint | None = None
     rounds: float = 0.0
     round_frames: int | None = None
+    clip_frames: int | None = None
+
+    @property
+    def ends(self) -> Span:
+        """Its first and its last frame: what stays where it is."""
+        return first_to_last(self.span)
 
     @property
     def is_straight(self) -> bool:
@@ -98,6 +104,7 @@ class Retimed:
             self.span,
             self.unit,
             self.round_frames,
+            self.clip_frames,
             is_straight=self.is_straight,
         )
 
@@ -108,7 +115,7 @@ def retimed_of(scene: Scene, stint_id: str | None, material: Material) -> Retime
         span = Span(0.0, float(scene.played_frames))
         elastic = scene.elastic
         if not elastic.is_identity:
-            elastic = pinned_over(elastic, span)
+            elastic = pinned_over(elastic, first_to_last(span))
         return Retimed("the scene", elastic, span, 1.0, scene.first_frame)
     _, stint = scene.find(stint_id)
     performance = material.performance(stint.source)
@@ -117,22 +124,28 @@ def retimed_of(scene: Scene, stint_id: str | None, material: Material) -> Retime
     start = stint.in_frame + unit * float(stint.elastic.source(np.array(0.0)))
     rounds = float(np.floor(start / length)) * length if performance.is_cycle else 0.0
     own = stint.elastic
-    if own.runs_evenly:
-        # However it was written down, it has its two ends to be drawn by.
-        ends = np.array([0.0, stint.length_frames])
+    if own.runs_evenly and len(own.pins) <= 2:
+        # However its pace was written down, it has its two ends to be drawn by.
+        ends = np.array([0.0, first_to_last(stint.span).length_frames])
         first, last = (Pin(played=float(at), source=float(own.source(at))) for at in ends)
         own = own.with_pins((first, last))
     elastic = own.placed(stint.start, stint.in_frame - rounds, unit)
     return Retimed(
         stint.name or performance.name,
-        pinned_over(elastic, stint.span),
+        pinned_over(elastic, first_to_last(stint.span)),
         stint.span,
         unit,
         scene.first_frame,
         stint,
         rounds,
         length if performance.is_cycle else None,
+        None if performance.is_cycle else length,
     )
+
+
+def first_to_last(span: Span) -> Span:
+    """From the first frame of a half-open span to its last one; of the shortest to its end."""
+    return Span(span.start, max(span.end - 1, span.start + 1))
 
 
 def with_elastic(scene: Scene, held: Retimed, elastic: Elastic) -> Scene:

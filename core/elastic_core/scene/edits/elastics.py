@@ -133,7 +133,7 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     if not held.span.start <= edit.played <= held.span.end:
         raise Refusal(f"{held.name} does not play at that frame.")
-    pinned = pinned_over(held.elastic, held.span).with_pin(edit.played)
+    pinned = pinned_over(held.elastic, held.ends).with_pin(edit.played)
     return _done(scene, held, pinned, f"Pin {held.name} at {held.shown(edit.played)}")
 
 
@@ -141,7 +141,7 @@ def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     pinned = pinned_source(held.elastic, edit.source, edit.played, held.span, ripple=edit.ripple)
     label = f"{held.name}: {held.shown_source(edit.source)} plays at {held.shown(edit.played)}"
-    longer = pinned.pins[-1].played - held.span.end
+    longer = pinned.pins[-1].played - held.ends.end
     return _longer(scene, held, pinned, longer, label, material, ripple=edit.ripple)
 
 
@@ -173,16 +173,18 @@ def _set_pace(scene: Scene, edit: SetPace, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     pin_at(held.elastic, edit.pin)
     slope = edit.pace * held.unit
-    paced = with_level(held.elastic, edit.pin, slope, held.unit, ripple=edit.ripple)
+    paced = with_level(held.elastic, edit.pin, slope, held.unit, ripple=edit.ripple, whole=True)
     longer = paced.pins[-1].played - held.elastic.pins[-1].played
-    label = f"{held.name}: {percent(edit.pace)} from {held.shown(paced.pins[edit.pin].played)}"
+    label = f"{held.name}: a stretch at {percent(edit.pace)}"
     return _longer(scene, held, paced, longer, label, material, ripple=edit.ripple)
 
 
 def _set_ramp(scene: Scene, edit: SetRamp, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     pin_at(held.elastic, edit.pin)
-    ramped = with_ramp(held.elastic, edit.pin, edit.frames, held.unit, ripple=edit.ripple)
+    ramped = with_ramp(
+        held.elastic, edit.pin, edit.frames, held.unit, ripple=edit.ripple, whole=True
+    )
     longer = ramped.pins[-1].played - held.elastic.pins[-1].played
     label = f"{held.name}: a ramp of {told(edit.frames)} frames"
     return _longer(scene, held, ramped, longer, label, material, ripple=edit.ripple)
@@ -198,7 +200,7 @@ def _slow_range(scene: Scene, edit: SlowRange, material: Material) -> Edited:
         unit=held.unit,
         whole=edit.ripple,
     )
-    done = slowed(held.elastic, over, wanted, None if edit.ripple else held.span)
+    done = slowed(held.elastic, over, wanted, None if edit.ripple else _staying(held, over))
     before, after = over.length_frames, _plays_for(held, done, over)
     pace = abs(held.rise(over)) / held.unit / after
     word = "Slow" if after >= before else "Hurry"
@@ -211,6 +213,11 @@ def _slow_range(scene: Scene, edit: SlowRange, material: Material) -> Edited:
     return _longer(
         scene, held, done, longer, label, material, (note,), ripple=edit.ripple, along=along
     )
+
+
+def _staying(held: Retimed, over: Span) -> Span:
+    """What makes up for a change inside a range: from the first to the last frame, or to the very end."""
+    return held.ends if over.end <= held.ends.end else held.span
 
 
 def _plays_for(held: Retimed, done: Elastic, over: Span) -> float:
@@ -226,7 +233,7 @@ def _nearest(moments: list[float], to: float) -> float:
 def _hold_frame(scene: Scene, edit: HoldFrame, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     at = held.over(edit.frame, edit.frame).start
-    within = None if edit.ripple else held.span
+    within = None if edit.ripple else held.ends
     done = held_frame(held.elastic, at, edit.frames, within, held.unit)
     label = f"{held.name}: hold {held.shown_desk(edit.frame)} for {told(edit.frames)} frames"
     longer = edit.frames if edit.ripple else 0.0
@@ -237,7 +244,7 @@ def _hold_frame(scene: Scene, edit: HoldFrame, material: Material) -> Edited:
 def _turn_round(scene: Scene, edit: TurnRound, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     return _done(
-        scene, held, turned_round(held.elastic, held.span), f"Play {held.name} the other way round"
+        scene, held, turned_round(held.elastic, held.ends), f"Play {held.name} the other way round"
     )
 
 
@@ -248,10 +255,8 @@ def _straighten(scene: Scene, edit: Straighten, material: Material) -> Edited:
         as_laid = {"elastic": Elastic(), "played_frames": scene.laid_frames}
         done = scene.model_copy(update=as_laid)
         return Edited(done, label, _length_note(scene, done))
-    source = held.elastic.source(np.array([held.span.start, held.span.end]))
-    # Turned round it begins with what it ended on.
-    length = max(LEAST_FRAMES, float(np.floor(abs(source[1] - source[0]) / held.unit + 0.5)))
-    first = min(float(source[0]), float(source[1]))
+    first, frames = _gone_through(held)
+    length = max(LEAST_FRAMES, float(np.floor(frames / held.unit + 0.5)))
     straight = held.stint.model_copy(
         update={
             "elastic": Elastic(),
@@ -261,6 +266,20 @@ def _straighten(scene: Scene, edit: Straighten, material: Material) -> Edited:
     )
     done = _with_stint(scene, held.stint, straight, material, ripple=edit.ripple)
     return grown(done, label, end_of(done, scene.find(straight.id)[0]))
+
+
+def _gone_through(held: Retimed) -> tuple[float, float]:
+    """The first source frame that plays and how many there are, whichever way round; of a clip that plays
+    once those that it has."""
+    start, end = (
+        float(at) for at in held.elastic.source(np.array([held.span.start, held.span.end]))
+    )
+    last = float(held.elastic.source(np.array(held.ends.end)))
+    first, frames = min(start, last), abs(end - start)
+    if held.clip_frames is not None:
+        first = min(max(first, 0.0), held.clip_frames - 1.0)
+        frames = min(frames, held.clip_frames - first)
+    return first, frames
 
 
 def _done(scene: Scene, held: Retimed, elastic: Elastic, label: str) -> Edited:

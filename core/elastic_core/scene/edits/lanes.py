@@ -37,6 +37,7 @@ class SetLane(Edit):
     muted: bool | None = None
     soloed: bool | None = None
     locked: bool | None = None
+    keeps_own_time: bool | None = None
 
 
 class MaskLane(Edit):
@@ -83,6 +84,8 @@ _SAYS = {
     ("soloed", False): "end the solo",
     ("locked", True): "lock",
     ("locked", False): "unlock",
+    ("keeps_own_time", True): "keep its own time",
+    ("keeps_own_time", False): "go by the scene's time",
 }
 
 
