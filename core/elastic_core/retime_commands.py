@@ -65,7 +65,10 @@ def retime(
     reverse: Annotated[bool, typer.Option("--reverse", help="From the end to the start.")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="Machine-readable.")] = False,
 ) -> None:
-    """Retime a motion: by pins, by pace, backwards, on twos. Every whole source frame comes out exact."""
+    """Retime a motion: by pins, by pace, backwards, on twos. Every whole source frame comes out exact.
+
+    A Refusal of what cannot be done comes out as one line.
+    """
     if policy not in (None, "ripple", "absorb"):
         raise Refusal("A policy is ripple or absorb.")
     if not 1 <= on <= 1_000:
@@ -96,7 +99,8 @@ def retime(
 
 
 def retimed(wanted: _Wanted, frames: int, unit: float) -> tuple[Elastic, int]:
-    """The elastic of played → source frames, and how many frames it plays."""
+    """The elastic of played → source frames, and how many frames it plays. Raises Refusal for pins and
+    ranges that lie outside of the file, and for what would play for too long."""
     last = float(frames - 1)
     elastic = Elastic(
         pins=(Pin(played=0, source=0), Pin(played=max(last, 1.0) / unit, source=max(last, 1.0)))

@@ -22,6 +22,7 @@ from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
+from elastic_core.retime.strands import Strands
 from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
@@ -30,6 +31,7 @@ from elastic_core.scene.evaluate import FigureFrames, frames_of, layers_of
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
+from elastic_core.scene.retimed import retimed_of
 from library import shelf
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
@@ -53,6 +55,7 @@ from .schemas import (
     JoinWanted,
     LaneChecks,
     SceneView,
+    StrandsWanted,
 )
 
 
@@ -156,6 +159,13 @@ def read_join(request: HttpRequest, document_id: UUID, wanted: JoinWanted) -> Jo
     return join_report(now.document, now.made_of, wanted.stint)
 
 
+@router.post("/{uuid:document_id}/strands", response=Strands)
+def read_strands(request: HttpRequest, document_id: UUID, wanted: StrandsWanted) -> Strands:
+    """The picture of an elastic: its pins, its pace, and a thread for each source frame."""
+    now = _opened(request, document_id, wanted)
+    return retimed_of(now.document, wanted.stint, now.made_of).strands()
+
+
 @router.post("/{uuid:document_id}/join-map", response=None)
 def read_join_map(request: HttpRequest, document_id: UUID, wanted: JoinMapWanted) -> HttpResponse:
     """Where a stint could meet the one before it: every pair of frames, and the best of them, as a
@@ -221,7 +231,7 @@ def read_checks(request: HttpRequest, document_id: UUID, wanted: ChecksWanted) -
 
 
 def _opened(
-    request: HttpRequest, document_id: UUID, wanted: FramesWanted | JoinWanted
+    request: HttpRequest, document_id: UUID, wanted: FramesWanted | JoinWanted | StrandsWanted
 ) -> Opened[Scene]:
     """The scene as it is to be looked at; as it would be after an edit only for those who could make
     it."""

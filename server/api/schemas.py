@@ -415,6 +415,14 @@ class JoinWanted(Schema):
     revision: RevisionNumber | None = None
 
 
+class StrandsWanted(Schema):
+    """The elastic of a stint, or without one of the scene; with `edit`, as it would be after it."""
+
+    stint: Id | None = None
+    edit: SceneEdit | None = None
+    revision: RevisionNumber | None = None
+
+
 class JoinMapWanted(JoinWanted):
     """Of clips that play once only the end and the start are looked at, or with `whole` all of them."""
 

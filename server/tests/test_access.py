@@ -96,6 +96,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", SCENE + "/frames", {"start": 0, "end": 4}, READ),
     ("post", SCENE + "/groups", {"stints": ["amble"], "name": "No"}, CHANGE),
     ("get", SCENE + "/fit?figure=odo&clip={clip_id}", None, READ),
+    ("post", SCENE + "/strands", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join-map", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join-pair", {"stint": "hurry", "at": 166, "in_frame": 3}, READ),

@@ -84,7 +84,10 @@ def slowed(elastic: Elastic, over: Span, wanted: Slowing, within: Span | None = 
 def held_frame(
     elastic: Elastic, at: float, frames: float, within: Span | None = None, unit: float = 1.0
 ) -> Elastic:
-    """The frame that shows at a moment stands for so many frames more."""
+    """The frame that shows at a moment stands for so many frames more.
+
+    Raises Refusal where the rest would have to go too fast to make up for it.
+    """
     if frames <= 0:
         raise Refusal("A frame is held for one frame or more.")
     source = _source(elastic, at)

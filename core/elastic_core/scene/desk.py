@@ -16,6 +16,7 @@ from ..performance import Performance
 from ..remembered import remembered
 from ..sides import spoken
 from .cast import StintSource, Target
+from .desk_time import DeskExposure, DeskJoints, exposure, holds, joint_exposures, laid
 from .document import (
     Backdrop,
     Fix,
@@ -83,6 +84,8 @@ class DeskStint(Shown):
     holds_feet: bool
     stride: float
     round_metres: float | None
+    exposure: DeskExposure | None
+    is_straight: bool
     weights: list[float] | None
     weight_keys: list[float]
     fades: Fades | None
@@ -145,7 +148,8 @@ class DeskGap(Shown):
 
 class DeskLane(Shown):
     """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
-    `cuts` are joins of no frames. `fixes` are those of a fix lane; another lane has none."""
+    `cuts` are joins of no frames. `holds` are the lane frames at which a pose comes up that stays for more
+    than a frame; nothing on ones. `fixes` are those of a fix lane; another lane has none."""
 
     id: str
     name: str
@@ -162,6 +166,10 @@ class DeskLane(Shown):
     locked: bool
     plays: bool
     lies_over: bool
+    keeps_own_time: bool
+    exposure: DeskExposure
+    joint_exposures: list[DeskJoints]
+    holds: list[float]
     takes_clips_of: list[str]
     stints: list[DeskStint]
     joins: list[DeskJoin]
@@ -178,7 +186,8 @@ class SizeKey(Shown):
 
 
 class Desk(Shown):
-    """A whole scene on the desk. `size_keys` are those of the figures whose size is keyed, by their ids."""
+    """A whole scene on the desk. `laid` is the laid frame that shows at each played one; nothing where they
+    are the same. `size_keys` are those of the figures whose size is keyed, by their ids."""
 
     name: str
     rate: str
@@ -186,6 +195,8 @@ class Desk(Shown):
     laid_frames: int
     played_frames: int
     first_frame: int
+    exposure: DeskExposure
+    laid: list[float] | None
     backdrop: Backdrop
     figures: list[SceneFigure]
     size_keys: dict[str, list[SizeKey]]
@@ -204,6 +215,8 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         laid_frames=scene.laid_frames,
         played_frames=scene.played_frames,
         first_frame=scene.first_frame,
+        exposure=exposure(scene.exposure, is_own=True),
+        laid=laid(scene),
         backdrop=scene.backdrop,
         figures=list(scene.figures),
         size_keys={
@@ -246,6 +259,10 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         locked=lane.locked,
         plays=scene.plays(lane),
         lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
+        keeps_own_time=lane.keeps_own_time,
+        exposure=exposure(scene.exposure_of(lane), is_own=lane.exposure is not None),
+        joint_exposures=joint_exposures(lane, figure),
+        holds=holds(scene, lane),
         takes_clips_of=_takes_clips_of(scene, lane),
         stints=[
             _stint(scene, stint, _shown(scene, lane, stint, material), figure)
@@ -358,6 +375,8 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         holds_feet=stint.holds_feet,
         stride=stint.stride,
         round_metres=shown.round_metres,
+        exposure=None if stint.exposure is None else exposure(stint.exposure, is_own=True),
+        is_straight=stint.elastic.is_identity,
         weights=_weights(stint),
         weight_keys=[stint.start + key.time for key in stint.weight.keys] if stint.weight else [],
         fades=fades_of(stint.weight, stint.length_frames),

@@ -14,7 +14,7 @@ from ..colour import Colour
 from ..curve import Curve
 from ..elastic import Elastic
 from ..errors import Refusal
-from ..exposure import Exposure
+from ..exposure import ON_ONES, Exposure
 from ..frozen import Frozen
 from ..ground import ORIGIN
 from ..join.alignment import Alignment
@@ -57,8 +57,9 @@ class Stint(Part):
 
     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-    scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
-    of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
+    scene's rate; an `exposure` of its own, counted from its first played frame, stands instead of its
+    lane's. The join with the one before has a `shape`, and its upper body may have another one; of a free
+    one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
@@ -75,6 +76,7 @@ class Stint(Part):
     slopes: JoinSlopes = (0.0, 0.0)
     upper_shape: JoinShape | None = None
     upper_slopes: JoinSlopes = (0.0, 0.0)
+    exposure: Exposure | None = None
     weight: Curve | None = None
     nailed: GroundTuple | None = None
     alignment: Alignment = Alignment()
@@ -122,14 +124,21 @@ class Fix(Part):
     shift: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
 
 
+class JointExposure(Frozen):
+    """Some joints on an exposure of their own, while the rest of the figure goes by its lane's."""
+
+    joints: tuple[JointName, ...] = Field(min_length=1, max_length=2_000)
+    exposure: Exposure
+
+
 class Lane(Part):
     """A row of stints that drive one target, in order of their starts.
 
     Where it has no stint its figure rests, holds its last pose, waits in the next one's first, or eases
     from the one to the other over the gap's last `ease_frames`.
 
-    It goes by the scene's time, unless it keeps its own; an exposure of its own stands instead of the
-    scene's.
+    It goes by the scene's time, unless it keeps its own. An exposure of its own stands instead of the
+    scene's, or of that of the lane it lies over; some joints may have one to themselves.
 
     On a lane over others a `mask` names the joints that it drives; the others stay as they are below.
     A fix lane has `fixes`, by their frames, and no stints: it adds them to what lies below.
@@ -148,6 +157,7 @@ class Lane(Part):
     locked: bool = False
     keeps_own_time: bool = False
     exposure: Exposure | None = None
+    joint_exposures: Annotated[tuple[JointExposure, ...], Field(max_length=100)] = ()
     mask: tuple[JointName, ...] | None = None
     ease_frames: LengthFrames = 8.0
     stints: tuple[Stint, ...] = ()
@@ -262,6 +272,19 @@ class Scene(Frozen):
         """The same with the fix lanes among them."""
         body = BodyTarget(figure=figure_id)
         return [lane for lane in reversed(self.lanes) if lane.target == body]
+
+    def exposure_of(self, lane: Lane) -> Exposure:
+        """A lane's own exposure, or that of the next lane under it which has one, or the scene's; a camera
+        stays on ones unless told."""
+        if lane.exposure is not None:
+            return lane.exposure
+        under = self.body_lanes(lane.figure) if lane.target.kind == "body" else []
+        own = [other for other in under if other.exposure is not None]
+        for other in reversed(own):
+            if under.index(other) < under.index(lane):
+                assert other.exposure is not None
+                return other.exposure
+        return ON_ONES if lane.target.kind == "camera" else self.exposure
 
     def plays(self, lane: Lane) -> bool:
         """Whether a lane drives its figure now."""

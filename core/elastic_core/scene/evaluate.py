@@ -10,7 +10,7 @@ from ..arrays import Array, Index, by_runs
 from ..figure import Placed, forward
 from ..moments import Played, played
 from ..motion import Motion, join_runs
-from .clock import clock_of
+from .clock import Asked, clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
 from .figure_before import as_before
@@ -68,7 +68,7 @@ def motion_of(stage: StagedFigure, frames: Played, *, holds: bool = True) -> Mot
     is mixed into that by its weight and its mask, and a fix lane adds to it (rule 5.6). Without `holds`
     no feet are held."""
     time = stage.clock.time(frames)
-    return sized(stage, time, unsized_at(stage, time, holds=holds))
+    return sized(stage, time, unsized_at(stage, Asked(frames), holds=holds))
 
 
 def _frames_of_figure(

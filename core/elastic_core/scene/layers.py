@@ -9,7 +9,7 @@ from .. import ground
 from ..arrays import Array, Index
 from ..figure import Figure
 from ..moments import LaneTime, lane_time
-from .clock import LaneClock, carried
+from .clock import Asked
 from .cues import covered, cues
 from .document import Lane, SceneFigure
 from .staged import StagedLane
@@ -35,14 +35,14 @@ def is_partial(lane: Lane) -> bool:
     return lane.mask is not None or any(stint.weight is not None for stint in lane.stints)
 
 
-def layers_at(lanes: Sequence[StagedLane], clock: LaneClock, time: LaneTime) -> list[Layer]:
+def layers_at(lanes: Sequence[StagedLane], asked: Asked) -> list[Layer]:
     """Lanes from the lowest up, each at the moments at which it shows: where it has a stint (the lowest
-    one everywhere), and no lane above it covers it whole. `time` is read on `clock`."""
-    times = [carried(time, clock, lane.clock) for lane in lanes]
+    one everywhere), and no lane above it covers it whole."""
+    times = [asked.on(lane.clock) for lane in lanes]
     shows = [covered(lane.lane, own) for lane, own in zip(lanes, times, strict=True)]
-    shows[0] = np.ones(len(time), dtype=np.bool_)
+    shows[0] = np.ones(len(asked), dtype=np.bool_)
     found: list[Layer] = []
-    seen = np.ones(len(time), dtype=np.bool_)
+    seen = np.ones(len(asked), dtype=np.bool_)
     for place in range(len(lanes) - 1, -1, -1):
         lane, own = lanes[place], times[place]
         partial = place > 0 and is_partial(lane.lane)
@@ -77,15 +77,10 @@ def masked(figure: Figure, lane: Lane) -> Index:
     return np.array([k for k, name in enumerate(figure.names) if name in wanted], dtype=np.intp)
 
 
-def travel_of(
-    lanes: Sequence[StagedLane], member: SceneFigure, clock: LaneClock, time: LaneTime
-) -> Array:
-    """Where a figure stands on the ground under these lanes, without its poses. [n] → [n, 3].
-
-    `time` is read on `clock`.
-    """
-    travel: Array = np.tile(np.array(member.mark, dtype=np.float64), (len(time), 1))
-    for layer in layers_at(lanes, clock, time) if lanes else []:
+def travel_of(lanes: Sequence[StagedLane], member: SceneFigure, asked: Asked) -> Array:
+    """Where a figure stands on the ground under these lanes, without its poses. [n] → [n, 3]."""
+    travel: Array = np.tile(np.array(member.mark, dtype=np.float64), (len(asked), 1))
+    for layer in layers_at(lanes, asked) if lanes else []:
         lane, places = layer.lane, layer.places
         if layer.covers:
             travel[places] = _lane_travel(lane, layer.time, gaps=lane is lanes[0])

@@ -70,6 +70,18 @@ def mix(motion: Motion, places: Index, over: Motion, weight: Array, joints: Inde
         motion.root_move[places] = under + (over.root_move - under) * share
 
 
+def take_joints(motion: Motion, places: Index, other: Motion, joints: Index) -> None:
+    """Give these joints at some places what they have in another motion, the root with where it stands."""
+    for joint in joints:
+        motion.rotations[places, joint] = other.rotations[:, joint]
+        for own, theirs in ((motion.moves, other.moves), (motion.scales, other.scales)):
+            if joint in own and joint in theirs:
+                own[int(joint)][places] = theirs[int(joint)]
+    if 0 in joints:
+        motion.travel[places] = other.travel
+        motion.root_move[places] = other.root_move
+
+
 def _take_over(motion: Motion, other: Motion, joints: Index) -> None:
     """Give these joints what they have in another motion of as many frames."""
     motion.rotations[:, joints] = other.rotations[:, joints]

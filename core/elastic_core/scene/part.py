@@ -13,6 +13,7 @@ from ..colour import Colour
 from ..moments import Played, Source
 from ..motion import Motion
 from ..performance import ChannelKind
+from .clock import Asked
 from .document import Scene, SceneFigure
 from .evaluate import motion_of
 from .held import lane_plants
@@ -89,10 +90,9 @@ class ScenePart:
         lanes = self._stage.lanes
         if not lanes:
             return np.tile(np.array(self.member.mark, dtype=np.float64), (len(source), 1))
-        clock = lanes[0].clock
-        time = clock.time(self._inside(source))
-        travel = travel_of(lanes, self.member, clock, time)
-        return ground_at(self._stage, time).on_stage(travel)
+        inside = self._inside(source)
+        travel = travel_of(lanes, self.member, Asked(inside))
+        return ground_at(self._stage, self._stage.clock.time(inside)).on_stage(travel)
 
     def _inside(self, source: Source) -> Played:
         """Its source is what the other scene plays; before and after it the ends are held."""

@@ -15,6 +15,7 @@ from ..figure import Placed, forward
 from ..foot import foot_of
 from ..moments import LaneTime, lane_time
 from ..motion import Motion
+from .clock import Asked
 from .document import LEAST_SIZE, MOST_SIZE
 from .own_motion import unsized_at
 from .staged import StagedFigure
@@ -98,7 +99,7 @@ def _growth(stage: StagedFigure) -> _Growth:
     assert sizes is not None
     first, last = np.floor(sizes.times[0]), np.ceil(sizes.times[-1]) + 1
     frames = lane_time(np.arange(first, last + 1))
-    feet = _bearing(stage, forward(stage.figure, unsized_at(stage, frames)))
+    feet = _bearing(stage, forward(stage.figure, unsized_at(stage, Asked(frames, stage.clock))))
     size = size_at(stage, frames)
     mark = np.array(stage.member.mark[:2])
     steps = -np.diff(size)[:, None] * feet

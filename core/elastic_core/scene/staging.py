@@ -12,7 +12,7 @@ from ..moments import Source, lane_time, source
 from ..motion import Motion
 from ..remembered import remembered
 from .cast import ClipSource
-from .clock import LaneClock, clock_of
+from .clock import Asked, LaneClock, clock_of
 from .document import Lane, Scene, SceneFigure, Stint
 from .fitting import body_for
 from .join import meeting_time
@@ -152,7 +152,7 @@ def _starts_below(
     if not under or not free:
         return {}
     starts = lane_time([stints[place].start for place in free])
-    return dict(zip(free, travel_of(under, member, lane.clock, starts), strict=True))
+    return dict(zip(free, travel_of(under, member, Asked(starts, lane.clock)), strict=True))
 
 
 def _meetings(before: Stint | None, stint: Stint, follower: Stint | None) -> tuple[float, float]:

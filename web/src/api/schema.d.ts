@@ -813,6 +813,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/strands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Strands
+         * @description The picture of an elastic: its pins, its pace, and a thread for each source frame.
+         */
+        post: operations["api_scene_read_strands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{document_id}/join-map": {
         parameters: {
             query?: never;
@@ -2218,7 +2238,8 @@ export interface components {
         };
         /**
          * Desk
-         * @description A whole scene on the desk. `size_keys` are those of the figures whose size is keyed, by their ids.
+         * @description A whole scene on the desk. `laid` is the laid frame that shows at each played one; nothing where they
+         *     are the same. `size_keys` are those of the figures whose size is keyed, by their ids.
          */
         Desk: {
             /** Name */
@@ -2233,6 +2254,9 @@ export interface components {
             played_frames: number;
             /** First Frame */
             first_frame: number;
+            exposure: components["schemas"]["DeskExposure"];
+            /** Laid */
+            laid: number[] | null;
             /**
              * Backdrop
              * @enum {string}
@@ -2254,6 +2278,20 @@ export interface components {
             follows: {
                 [key: string]: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
             };
+        };
+        /**
+         * DeskExposure
+         * @description How long each pose stays: frames one after the other, from a played frame on, and in words.
+         */
+        DeskExposure: {
+            /** Pattern */
+            pattern: number[];
+            /** Anchor */
+            anchor: number;
+            /** Said */
+            said: string;
+            /** Is Own */
+            is_own: boolean;
         };
         /**
          * DeskFix
@@ -2338,9 +2376,21 @@ export interface components {
             weights: number[];
         };
         /**
+         * DeskJoints
+         * @description Joints with an exposure of their own.
+         */
+        DeskJoints: {
+            /** Joints */
+            joints: string[];
+            /** Said */
+            said: string;
+            exposure: components["schemas"]["DeskExposure"];
+        };
+        /**
          * DeskLane
          * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
-         *     `cuts` are joins of no frames. `fixes` are those of a fix lane; another lane has none.
+         *     `cuts` are joins of no frames. `holds` are the lane frames at which a pose comes up that stays for more
+         *     than a frame; nothing on ones. `fixes` are those of a fix lane; another lane has none.
          */
         DeskLane: {
             /** Id */
@@ -2376,6 +2426,13 @@ export interface components {
             plays: boolean;
             /** Lies Over */
             lies_over: boolean;
+            /** Keeps Own Time */
+            keeps_own_time: boolean;
+            exposure: components["schemas"]["DeskExposure"];
+            /** Joint Exposures */
+            joint_exposures: components["schemas"]["DeskJoints"][];
+            /** Holds */
+            holds: number[];
             /** Takes Clips Of */
             takes_clips_of: string[];
             /** Stints */
@@ -2460,6 +2517,9 @@ export interface components {
             stride: number;
             /** Round Metres */
             round_metres: number | null;
+            exposure: components["schemas"]["DeskExposure"] | null;
+            /** Is Straight */
+            is_straight: boolean;
             /** Weights */
             weights: number[] | null;
             /** Weight Keys */
@@ -2495,6 +2555,24 @@ export interface components {
              * @enum {string}
              */
             after: "continue" | "hold" | "stop";
+        };
+        /**
+         * Exposure
+         * @description How many frames each sampled pose stays; `(2,)` is on twos, `(2, 2, 3, 1)` repeats.
+         */
+        Exposure: {
+            /**
+             * Pattern
+             * @default [
+             *       1
+             *     ]
+             */
+            pattern: number[];
+            /**
+             * Anchor
+             * @default 0
+             */
+            anchor: number;
         };
         /**
          * Fades
@@ -2717,8 +2795,9 @@ export interface components {
          *
          *     It plays over `[start, start + length_frames)` of the scene. At its start the clip stands at
          *     `in_frame`, counted on through the rounds of a cycle; `elastic` runs from there, in frames of the
-         *     scene's rate. The join with the one before has a `shape`, and its upper body may have another one;
-         *     of a free one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
+         *     scene's rate; an `exposure` of its own, counted from its first played frame, stands instead of its
+         *     lane's. The join with the one before has a `shape`, and its upper body may have another one; of a free
+         *     one the `slopes` at both ends are set by hand. On a lane over others its `weight` says how
          *     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
          *     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
          *     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
@@ -2777,6 +2856,7 @@ export interface components {
                 number,
                 number
             ];
+            exposure?: components["schemas"]["Exposure"] | null;
             /** Weight */
             weight?: Record<string, never> | null;
             /** Nailed */
@@ -2905,6 +2985,21 @@ export interface components {
             name?: string | null;
         };
         /**
+         * AddPin
+         * @description Pin what plays at a moment; nothing changes until the pin is drawn (rule 1.4).
+         */
+        AddPin: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_pin";
+            /** Played */
+            played: number;
+        };
+        /**
          * ColourStints
          * @description A colour of their own; with none they have their clips' again.
          */
@@ -3017,7 +3112,36 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+        };
+        /**
+         * Expose
+         * @description On ones, twos, a pattern, or so many drawings a second; with neither as what lies above it says.
+         *
+         *     Of a stint or a lane; of some joints of a lane; without either of the whole scene. The anchor is a played
+         *     frame at which a hold begins, of a stint counted from its first.
+         */
+        Expose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expose";
+            /** Stint */
+            stint?: string | null;
+            /** Lane */
+            lane?: string | null;
+            /** Joints */
+            joints?: string[] | null;
+            /** Pattern */
+            pattern?: number[] | null;
+            /** Drawings A Second */
+            drawings_a_second?: string | null;
+            /**
+             * Anchor
+             * @default 0
+             */
+            anchor: number;
         };
         /**
          * FadeStint
@@ -3065,6 +3189,33 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+        };
+        /**
+         * HoldFrame
+         * @description What shows at a frame of the desk stands for so many frames more.
+         */
+        HoldFrame: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_frame";
+            /** Frame */
+            frame: number;
+            /** Frames */
+            frames: number;
+            /**
+             * Ripple
+             * @default true
+             */
+            ripple: boolean;
+            /**
+             * All Lanes
+             * @default false
+             */
+            all_lanes: boolean;
         };
         /**
          * HoldStintFeet
@@ -3377,6 +3528,28 @@ export interface components {
             ripple: boolean;
         };
         /**
+         * PinSource
+         * @description “Source 90 plays at 36”.
+         */
+        PinSource: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin_source";
+            /** Source */
+            source: number;
+            /** Played */
+            played: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
          * PlaceJoin
          * @description Where the incoming figure's root stands on the ground where both meet: the fine shift and turn of its
          *     alignment make up the difference.
@@ -3528,6 +3701,18 @@ export interface components {
             kind: "remove_lane";
             /** Lane */
             lane: string;
+        };
+        /** RemovePin */
+        RemovePin: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_pin";
+            /** Pin */
+            pin: number;
         };
         /** RenameFigure */
         RenameFigure: {
@@ -3724,6 +3909,8 @@ export interface components {
             soloed?: boolean | null;
             /** Locked */
             locked?: boolean | null;
+            /** Keeps Own Time */
+            keeps_own_time?: boolean | null;
         };
         /**
          * SetLength
@@ -3776,6 +3963,76 @@ export interface components {
             number: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
             /** Value */
             value: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * SetPace
+         * @description The stretch after a pin at one pace; 1 is as made.
+         */
+        SetPace: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_pace";
+            /** Pin */
+            pin: number;
+            /** Pace */
+            pace: number;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * SetPin
+         * @description A pin at another played or source moment, or another kind of the span after it.
+         */
+        SetPin: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_pin";
+            /** Pin */
+            pin: number;
+            /** Played */
+            played?: number | null;
+            /** Source */
+            source?: number | null;
+            /** Span */
+            span?: ("even" | "eased" | "ramped" | "held") | null;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+        };
+        /**
+         * SetRamp
+         * @description How long the ramp beside a pin takes.
+         */
+        SetRamp: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_ramp";
+            /** Pin */
+            pin: number;
+            /** Frames */
+            frames: number;
             /**
              * Ripple
              * @default false
@@ -3848,6 +4105,42 @@ export interface components {
             source_frames: number;
         };
         /**
+         * SlowRange
+         * @description Slow, or hurry, a range of the desk: one action (rule 1.6). A pace, or a new length in frames.
+         */
+        SlowRange: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slow_range";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Pace */
+            pace?: number | null;
+            /** Length Frames */
+            length_frames?: number | null;
+            /**
+             * Ramp Frames
+             * @default 0
+             */
+            ramp_frames: number;
+            /**
+             * Ripple
+             * @default true
+             */
+            ripple: boolean;
+            /**
+             * All Lanes
+             * @default false
+             */
+            all_lanes: boolean;
+        };
+        /**
          * SplitStint
          * @description Cut a stint in two; no pose changes.
          */
@@ -3863,6 +4156,24 @@ export interface components {
             frame: number;
             /** New Stint */
             new_stint: string;
+        };
+        /**
+         * Straighten
+         * @description Take the elastic out: as made, at once and whatever was done to it.
+         */
+        Straighten: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "straighten";
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
         };
         /**
          * StretchStint
@@ -3948,6 +4259,19 @@ export interface components {
             degrees: number;
         };
         /**
+         * TurnRound
+         * @description Play it from its end to its beginning.
+         */
+        TurnRound: {
+            /** Stint */
+            stint?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_round";
+        };
+        /**
          * UnfixJoint
          * @description Let a joint go as it goes without a fix; with the root goes what it was moved by.
          */
@@ -4005,7 +4329,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4088,7 +4412,106 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * Odd
+         * @description A stretch of played time to look at: too fast, too slow, backwards, held, a jump, or out of what the
+         *     clip has.
+         */
+        Odd: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fast" | "slow" | "back" | "held" | "jump" | "out";
+            /** Pace */
+            pace: number;
+        };
+        /**
+         * PacePoint
+         * @description How fast the source runs at a played moment; two points at one moment are a step.
+         */
+        PacePoint: {
+            /** Played */
+            played: number;
+            /** Pace */
+            pace: number;
+        };
+        /**
+         * StrandPin
+         * @description A pin at both rulers, and the kind of the span after it; of a ramp's end, that it can be drawn.
+         */
+        StrandPin: {
+            /** Played */
+            played: number;
+            /** Source */
+            source: number;
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "even" | "eased" | "ramped" | "held";
+            /** Pace Before */
+            pace_before: number;
+            /** Pace After */
+            pace_after: number;
+        };
+        /**
+         * Strands
+         * @description An elastic over `[start, end)` of played time.
+         *
+         *     `source_low` to `source_high` is what of the source it touches, `unit` how many source frames a played
+         *     frame has at 100 %. Thread k joins `threads_played[k]` to `threads_source[k]`; it runs on, back or stands.
+         *     Every `thread_step`-th source frame has one. `shown[k]` is the source at played frame start + k.
+         */
+        Strands: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Source Low */
+            source_low: number;
+            /** Source High */
+            source_high: number;
+            /** Unit */
+            unit: number;
+            /** Round Frames */
+            round_frames: number | null;
+            /** Is Straight */
+            is_straight: boolean;
+            /** Pins */
+            pins: components["schemas"]["StrandPin"][];
+            /** Paces */
+            paces: components["schemas"]["PacePoint"][];
+            /** Odd */
+            odd: components["schemas"]["Odd"][];
+            /** Thread Step */
+            thread_step: number;
+            /** Threads Played */
+            threads_played: number[];
+            /** Threads Source */
+            threads_source: number[];
+            /** Threads Way */
+            threads_way: ("on" | "back" | "held")[];
+            /** Shown */
+            shown: number[];
+        };
+        /**
+         * StrandsWanted
+         * @description The elastic of a stint, or without one of the scene; with `edit`, as it would be after it.
+         */
+        StrandsWanted: {
+            /** Stint */
+            stint?: string | null;
+            /** Edit */
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4100,7 +4523,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -4117,7 +4540,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -7019,6 +7442,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinReport"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_read_strands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrandsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Strands"];
                 };
             };
             400: components["responses"]["Problem"];

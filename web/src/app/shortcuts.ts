@@ -72,6 +72,10 @@ export type Action =
   | 'lock'
   | 'fold'
   | 'gapRule'
+  | 'strands'
+  | 'sceneStrands'
+  | 'slow'
+  | 'straighten'
   | 'history'
   | 'keys';
 
@@ -134,6 +138,8 @@ export const SHORTCUTS: readonly Group<Action>[] = [
       of('arcs', 'T', 'Arcs of clicked joints'),
       of('prints', 'N', 'Foot plants as prints'),
       of('planInset', 'P', 'The plan inset'),
+      of('strands', 'Z', 'The strands of the chosen stint'),
+      of('sceneStrands', 'Shift+Z', 'The strands of the whole scene'),
       of('counts', 'Q', 'Count painted and dropped frames'),
     ],
   },
@@ -171,6 +177,8 @@ export const SHORTCUTS: readonly Group<Action>[] = [
       of('rename', 'F2', 'Rename'),
       of('recolour', 'J', 'The next colour'),
       of('nail', 'I', 'Nail down where it stands, or chain it again'),
+      of('slow', 'Y', 'Slow or hurry what is chosen, or the range that loops'),
+      of('straighten', 'Shift+Y', 'Straighten the chosen stint, or the scene'),
       of('beat', 'B', 'A beat over what is chosen, or at the playhead'),
       of('snap', 'S', 'Snap on or off; Alt lets go while drawing'),
       of('ripple', 'R', 'Ripple on or off'),
@@ -203,6 +211,8 @@ export const BY_HAND: readonly (readonly [string, string])[] = [
   ['Draw over the empty desk', 'chooses what the box touches'],
   ['Shift and press a stint', 'adds it to the chosen ones, or takes it away'],
   ['Shift and draw along the ruler', 'sets the range that loops'],
+  ['Press a strand; draw its upper, its lower end', 'pins it; moves when it plays, what plays'],
+  ['Draw the pace up or down', 'plays a stretch faster or slower'],
   ['Press a gap twice', 'rests, holds, waits'],
   ['Wheel with Ctrl, with Shift', 'zooms, pans the time'],
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],

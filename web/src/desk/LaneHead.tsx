@@ -64,7 +64,11 @@ export function LaneHead({ lane, height, chosen, mayChange, actions }: LaneHeadP
           )}
           <span className="clipped">{lane.figure_name}</span>
         </span>
-        <span className="lane-name">{lane.name}</span>
+        <span className="lane-name">
+          {lane.name}
+          {lane.exposure.pattern.join() !== '1' && ` ${lane.exposure.said}`}
+          {lane.keeps_own_time && ' own time'}
+        </span>
       </div>
       <span className="switches">
         {flip('muted', 'slash-circle', 'let it play (M)', 'mute (M)')}

@@ -40,6 +40,8 @@ interface LaneRowProps {
 }
 
 const PAD = 4;
+const HOLDS = 7;
+const LEAST_BRACKET = 3;
 const HANDLE = 8;
 /** Above this height a card has room for its plants under its name. */
 const LOW = 34;
@@ -52,7 +54,8 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
   const { lane, scale, height, firstFrame, chosen, chosenJoin, isTarget, mayChange, actions } =
     props;
   const pad = lane.folded ? 2 : PAD;
-  const cardHeight = height - pad - (lane.folded ? pad : STRIP_HEIGHT + 1);
+  const holds = lane.folded || !lane.holds.length ? 0 : HOLDS;
+  const cardHeight = height - pad - holds - (lane.folded ? pad : STRIP_HEIGHT + 1);
   const last = frameAt(scale, scale.width);
   const seen = <T extends { start: number; end: number }>(things: readonly T[]) =>
     things.filter((thing) => thing.end >= scale.start && thing.start <= last);
@@ -132,6 +135,9 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
               />
             ))}
           </g>
+          {holds > 0 && (
+            <Holds lane={lane} scale={scale} last={last} top={height - STRIP_HEIGHT - holds - 1} />
+          )}
           {props.marks && !lane.folded && (
             <CheckStrip
               marks={seen(props.marks.map(withStart)).map(({ mark }) => mark)}
@@ -147,6 +153,35 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
     </>
   );
 });
+
+interface HoldsProps {
+  readonly lane: Lane;
+  readonly scale: Scale;
+  readonly last: number;
+  readonly top: number;
+}
+
+/** How long each pose stays: a bracket for each, where there is room for them. */
+function Holds({ lane, scale, last, top }: HoldsProps) {
+  const { holds } = lane;
+  const d: string[] = [];
+  let before = Number.NEGATIVE_INFINITY;
+  for (const [place, start] of holds.entries()) {
+    const end = holds[place + 1] ?? start + 1;
+    if (end < scale.start || start > last) continue;
+    const [x, to] = [xOf(scale, start) + 1, xOf(scale, end) - 1];
+    if (to - x >= LEAST_BRACKET) d.push(`M${x} ${top}v4H${to}v-4`);
+    else if (x - before >= LEAST_BRACKET) {
+      d.push(`M${x} ${top}v4`);
+      before = x;
+    }
+  }
+  return (
+    <path className="holds" d={d.join('')}>
+      <title>{`Each pose stays ${lane.exposure.said}`}</title>
+    </path>
+  );
+}
 
 const withStart = (mark: LaneMark) => ({ mark, start: mark.frame, end: mark.end });
 
@@ -240,6 +275,8 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
   const text = [
     name,
     Math.abs(pace - 1) > 0.005 ? ` at ${Math.round(pace * 100)} %` : '',
+    !stint.is_straight && Math.abs(pace - 1) <= 0.005 ? ', retimed' : '',
+    stint.exposure ? `, ${stint.exposure.said}` : '',
     stint.nailed ? ', nailed down' : '',
     stint.rests.length > 0 ? `, ${stint.rests.length} at rest` : '',
     stint.dropped.length > 0 ? `, ${stint.dropped.length} dropped` : '',

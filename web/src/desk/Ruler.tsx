@@ -1,4 +1,5 @@
 import { type PointerEvent, useSyncExternalStore } from 'react';
+import type { LaidHead } from '../player/laidHead';
 import type { Player, Range } from '../player/player';
 import { frameAt, rulerStep, type Scale, xOf } from './scale';
 
@@ -8,6 +9,8 @@ interface RulerProps {
   readonly firstFrame: number;
   readonly framesPerSecond: number;
   readonly player: Player;
+  /** Given where the ruler lies by laid frames: without strands under it, on the lanes at once. */
+  readonly head: LaidHead | null;
 }
 
 export const RULER_HEIGHT = 34;
@@ -16,7 +19,7 @@ const HANDLE = 9;
 
 /** Frames as the scene shows them, and seconds under them: press or draw along it to scrub. */
 export function Ruler(props: RulerProps) {
-  const { scale, length, firstFrame, framesPerSecond, player } = props;
+  const { scale, length, firstFrame, framesPerSecond, player, head } = props;
   const { range } = useSyncExternalStore(player.subscribe, player.snapshot);
   const step = rulerStep(scale);
   const frameOf = (event: PointerEvent<SVGElement>) => {
@@ -25,7 +28,7 @@ export function Ruler(props: RulerProps) {
   };
   const scrub = (event: PointerEvent<SVGSVGElement>) => {
     player.pause();
-    player.goTo(Math.floor(frameOf(event)));
+    (head ?? player).goTo(Math.floor(frameOf(event)));
   };
   /** Shift draws the range that loops. */
   const draw = (event: PointerEvent<SVGSVGElement>) => {
@@ -34,7 +37,8 @@ export function Ruler(props: RulerProps) {
     svg.setPointerCapture(event.pointerId);
     svg.onpointermove = (moved) => {
       const to = Math.round(frameAt(scale, moved.clientX - svg.getBoundingClientRect().left));
-      if (to !== from) player.setRange({ start: Math.min(from, to), end: Math.max(from, to) });
+      if (to !== from)
+        (head ?? player).setRange({ start: Math.min(from, to), end: Math.max(from, to) });
     };
     svg.onpointerup = () => {
       svg.onpointermove = null;
@@ -74,9 +78,9 @@ export function Ruler(props: RulerProps) {
       <rect width={scale.width} height={RULER_HEIGHT} fill="var(--paper)" />
       <path d={`M0 ${RULER_HEIGHT - 0.5}H${scale.width}`} stroke="var(--rule)" />
       <g fill="var(--sheet)" stroke="var(--rule-strong)" strokeWidth="1.1">
-        <rect x="26" y="13.5" width="22" height="7" rx="3.5" />
-        <circle cx="76" cy="17" r="4.6" />
-        <rect x="104" y="13.5" width="22" height="7" rx="3.5" />
+        <rect x="26" y="3.5" width="22" height="6" rx="3" />
+        <circle cx="76" cy="6.5" r="3.6" />
+        <rect x="104" y="3.5" width="22" height="6" rx="3" />
       </g>
       <Seconds
         scale={scale}
@@ -98,11 +102,21 @@ export function Ruler(props: RulerProps) {
         </g>
       ))}
       {range && (
-        <LoopBand scale={scale} range={range} onRange={(wanted) => player.setRange(wanted)} />
+        <LoopBand
+          scale={scale}
+          range={head ? laidRange(head, range) : range}
+          onRange={(wanted) => (head ?? player).setRange(wanted)}
+        />
       )}
     </svg>
   );
 }
+
+/** A range that loops, as it lies on the lanes. */
+const laidRange = (head: LaidHead, { start, end }: Range): Range => ({
+  start: Math.round(head.laidAt(start)),
+  end: Math.round(head.laidAt(end)),
+});
 
 interface SecondsProps {
   readonly scale: Scale;

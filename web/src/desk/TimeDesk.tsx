@@ -8,10 +8,12 @@ import {
   useState,
 } from 'react';
 import type { Schemas } from '../api/client';
-import { type Draw, startDraw } from '../app/drawing';
+import { startDraw } from '../app/drawing';
+import type { LaidHead } from '../player/laidHead';
 import type { Player } from '../player/player';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
 import type { Checks } from './CheckStrip';
+import { drawing } from './drawn';
 import type { Fix, FixGrip } from './FixMarks';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { Playhead } from './Playhead';
@@ -30,7 +32,9 @@ import {
   zoomed,
 } from './scale';
 import { choosing, gapRuleAfter, type Selection, stintsOf, toggled } from './selection';
-import { catches, snapped } from './snapping';
+import type { Strands } from './strands/picture';
+import { StrandsStrip, stripHeight } from './strands/StrandsStrip';
+import { strandHands } from './strands/strandHands';
 import { type DeskOptions, Transport } from './Transport';
 
 type Desk = Schemas['Desk'];
@@ -58,6 +62,11 @@ interface TimeDeskProps {
   readonly ref: Ref<DeskHandle>;
   readonly desk: Desk;
   readonly player: Player;
+  /** The playhead by the laid ruler, on which the lanes lie. */
+  readonly head: LaidHead;
+  /** The elastics that are unfolded: the scene’s, and a stint’s under its lane. */
+  readonly sceneStrands: Strands | null;
+  readonly stintStrands: { readonly stint: string; readonly strands: Strands } | null;
   readonly selection: Selection | null;
   readonly target: DeskHit | null;
   readonly checks: Checks;
@@ -85,12 +94,12 @@ const NO_STINTS: readonly string[] = [];
 
 /** The time desk: transport, ruler, beats and lanes. Stints are drawn along it, never computed. */
 export function TimeDesk(props: TimeDeskProps) {
-  const { ref, desk, player, selection, target, mayChange, options, onSelect } = props;
+  const { ref, desk, player, head, selection, target, mayChange, options, onSelect } = props;
   const rows = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 1000, height: 200 });
   const [box, setBox] = useState<Box | null>(null);
   const [scrolled, setScrolled] = useState(0);
-  const length = desk.laid_frames;
+  const length = lengthOf(desk);
   const scale = useMemo(
     () => scaleOf(props.window, length, size.width),
     [props.window, length, size.width],
@@ -103,7 +112,9 @@ export function TimeDesk(props: TimeDeskProps) {
   );
 
   const heightOf = (lane: Lane) => (lane.folded ? FOLDED_LANE : laneHeight);
-  const inSight = lanesInSight(desk.lanes.map(heightOf), scrolled, size.height);
+  const rowOf = (lane: Lane) =>
+    heightOf(lane) + (unfoldedOn(lane, props.stintStrands) ? stripHeight(false) : 0);
+  const inSight = lanesInSight(desk.lanes.map(rowOf), scrolled, size.height);
 
   useEffect(() => {
     const element = rows.current;
@@ -123,7 +134,7 @@ export function TimeDesk(props: TimeDeskProps) {
     if (!element) return undefined;
     const wheel = (event: WheelEvent) => {
       const { scale: now, desk: seen, onWindow } = latest.current;
-      const frames = seen.laid_frames;
+      const frames = lengthOf(seen);
       if (event.ctrlKey || event.metaKey) {
         event.preventDefault();
         const x = event.clientX - element.getBoundingClientRect().left;
@@ -147,17 +158,20 @@ export function TimeDesk(props: TimeDeskProps) {
     },
     show: (frame) => {
       const { scale: now, onWindow, desk: seen } = latest.current;
-      const moved = showing(now, seen.laid_frames, frame);
-      if (moved !== now) onWindow(windowOf(moved, seen.laid_frames));
+      const moved = showing(now, lengthOf(seen), frame);
+      if (moved !== now) onWindow(windowOf(moved, lengthOf(seen)));
     },
     zoom: (factor) => {
       const { scale: now, onWindow, desk: seen } = latest.current;
-      const x = xOf(now, player.frame + 0.5);
-      onWindow(windowOf(zoomed(now, seen.laid_frames, x, factor), seen.laid_frames));
+      const x = xOf(now, head.frame + 0.5);
+      onWindow(windowOf(zoomed(now, lengthOf(seen), x, factor), lengthOf(seen)));
     },
   }));
 
   const actions = useMemo(() => deskActions(() => latest.current), []);
+  const strandActions = useMemo(() => strandHands(() => latest.current), []);
+  const chosenPinOf = (of: string | null) =>
+    selection?.kind === 'pin' && selection.stint === of ? selection.pin : null;
 
   const drawBox = (event: PointerEvent<HTMLDivElement>) => {
     const onBed = (event.target as Element).classList.contains('lane-bed');
@@ -188,6 +202,7 @@ export function TimeDesk(props: TimeDeskProps) {
     <section className="time-desk" aria-label="Time desk">
       <Transport
         player={player}
+        head={head}
         desk={desk}
         options={options}
         isWhole={props.window === null}
@@ -213,7 +228,36 @@ export function TimeDesk(props: TimeDeskProps) {
             firstFrame={desk.first_frame}
             framesPerSecond={desk.frames_per_second}
             player={player}
+            head={props.sceneStrands ? null : head}
           />
+          <button
+            type="button"
+            className="time-fold"
+            aria-expanded={options.sceneStrands}
+            title="The time of the whole scene, unfolded (Shift+Z)"
+            onClick={() => props.onOptions({ ...options, sceneStrands: !options.sceneStrands })}
+          >
+            <i
+              className={`bi bi-chevron-${options.sceneStrands ? 'down' : 'right'}`}
+              aria-hidden="true"
+            />
+            {desk.laid === null ? 'Time as laid' : 'Time bent'}
+          </button>
+          {props.sceneStrands && (
+            <StrandsStrip
+              strands={props.sceneStrands}
+              scale={scale}
+              of={null}
+              name="the scene"
+              colour="var(--plum)"
+              firstPlayed={desk.first_frame}
+              firstSource={desk.first_frame}
+              chosenPin={chosenPinOf(null)}
+              head={head}
+              mayChange={mayChange}
+              actions={strandActions}
+            />
+          )}
           <BeatRow
             beats={desk.beats}
             scale={scale}
@@ -226,11 +270,12 @@ export function TimeDesk(props: TimeDeskProps) {
             onGrab={actions.grabBeat}
             isSaving={props.isSaving}
             onNudge={actions.nudgeBeat}
-            onGo={(beat) => player.goTo(beat.start)}
+            onGo={(beat) => head.goTo(beat.start)}
           />
         </div>
         {desk.lanes.map((lane, place) => {
           const height = heightOf(lane);
+          const unfolded = unfoldedOn(lane, props.stintStrands);
           const isSeen = place >= inSight.first && place <= inSight.last;
           // Far out of sight a lane only keeps its place. The place itself stays in the page: lanes
           // put in and taken out while scrolling would have the browser style every other one anew.
@@ -239,7 +284,7 @@ export function TimeDesk(props: TimeDeskProps) {
               key={lane.id}
               className={`lane ${lane.plays ? '' : 'is-still'}`}
               data-lane={lane.id}
-              style={{ height }}
+              style={{ height: height + (unfolded ? stripHeight(false) : 0) }}
             >
               {isSeen && (
                 <LaneRow
@@ -257,15 +302,45 @@ export function TimeDesk(props: TimeDeskProps) {
                   actions={actions}
                 />
               )}
+              {isSeen && unfolded && (
+                <StrandsStrip
+                  strands={unfolded.strands}
+                  scale={scale}
+                  of={unfolded.stint.id}
+                  name={unfolded.stint.name}
+                  colour={`var(--${unfolded.stint.colour})`}
+                  firstPlayed={desk.first_frame}
+                  firstSource={0}
+                  chosenPin={chosenPinOf(unfolded.stint.id)}
+                  head={head}
+                  mayChange={mayChange && !lane.locked}
+                  actions={strandActions}
+                />
+              )}
             </div>
           );
         })}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
         {box && <div className="choose-box" style={box} />}
       </div>
-      <Playhead player={player} scale={scale} firstFrame={desk.first_frame} />
+      <Playhead
+        player={player}
+        head={head}
+        scale={scale}
+        firstFrame={desk.first_frame}
+        bends={props.sceneStrands !== null}
+      />
     </section>
   );
+}
+
+/** How much time the desk shows: both rulers have one measure. */
+const lengthOf = (desk: Desk): number => Math.max(desk.laid_frames, desk.played_frames);
+
+/** The stint of a lane whose strands are unfolded under it. */
+function unfoldedOn(lane: Lane, open: TimeDeskProps['stintStrands']) {
+  const stint = open && lane.stints.find((other) => other.id === open.stint);
+  return stint ? { stint, strands: open.strands } : null;
 }
 
 interface Box {
@@ -325,47 +400,13 @@ interface DeskActions extends LaneActions {
 
 /** What is done on the desk by hand. Made once: it reads what is on the desk when it is needed. */
 function deskActions(now: () => Latest): DeskActions {
-  /** Frames for pixels, caught by what lies near; Alt lets go of all but whole frames. */
-  const shiftOf = (
-    dx: number,
-    event: { altKey: boolean },
-    edges: readonly number[],
-    moving: ReadonlySet<string>,
-  ) => {
-    const { scale, desk, player, options } = now();
-    const frames = dx / scale.pixelsPerFrame;
-    if (!options.snap || event.altKey) return Math.round(frames);
-    return snapped(frames, edges, catches(desk, player.frame, moving), scale.pixelsPerFrame);
-  };
-
-  /** Draw something: each new edit is shown, the last one is made. */
-  const drawEdit = (
-    event: PointerEvent,
-    edit: (dx: number, dy: number, moved: globalThis.PointerEvent) => Edit | null,
-    onPress?: () => void,
-  ) => {
-    let shown = '';
-    let last: Edit | null = null;
-    const draw: Draw = {
-      onMove: (dx, dy, moved) => {
-        last = edit(dx, dy, moved);
-        const written = JSON.stringify(last);
-        if (written === shown) return;
-        shown = written;
-        now().onPreview(last);
-      },
-      onDrop: () => (last ? now().onEdit(last) : now().onPreview(null)),
-      onCancel: () => now().onPreview(null),
-      ...(onPress ? { onPress } : {}),
-    };
-    startDraw(event.clientX, event.clientY, draw);
-  };
+  const { shiftOf, drawEdit } = drawing(now);
 
   /** Bring the playhead to a join that it is not in. */
   const seeJoin = ({ start, end }: Schemas['DeskJoin']) => {
-    const { player } = now();
-    if (player.snapshot().playing || (player.frame >= start && player.frame < end)) return;
-    player.goTo(Math.floor((start + end) / 2));
+    const { head } = now();
+    if (head.snapshot().playing || (head.frame >= start && head.frame < end)) return;
+    head.goTo(Math.floor((start + end) / 2));
   };
 
   return {
@@ -453,13 +494,13 @@ function deskActions(now: () => Latest): DeskActions {
     },
     pickFix: (fix) => {
       now().onSelect({ kind: 'fix', id: fix.id });
-      now().player.goTo(fix.at);
+      now().head.goTo(fix.at);
     },
     grabFix: (event, fix, grip) => {
       event.stopPropagation();
       if (event.button !== 0) return;
       now().onSelect({ kind: 'fix', id: fix.id });
-      const see = () => now().player.goTo(fix.at);
+      const see = () => now().head.goTo(fix.at);
       if (!now().mayChange) {
         see();
         return;
@@ -483,8 +524,8 @@ function deskActions(now: () => Latest): DeskActions {
       );
     },
     goTo: (frame) => {
-      now().player.pause();
-      now().player.goTo(frame);
+      now().head.pause();
+      now().head.goTo(frame);
     },
     grabBeat: (event, beat, grip) => {
       event.stopPropagation();

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { Schemas } from '../api/client';
 import { Choice, IconButton, NumberBox, Tick } from '../app/controls';
+import type { LaidHead } from '../player/laidHead';
 import { type Player, type PlayMode, SPEEDS } from '../player/player';
 import { beatEdges, cutsOf, nextOf } from './selection';
 
@@ -8,10 +9,14 @@ import { beatEdges, cutsOf, nextOf } from './selection';
 export interface DeskOptions {
   readonly snap: boolean;
   readonly ripple: boolean;
+  /** The strands of a chosen stint are unfolded under its lane, and those of the scene over all lanes. */
+  readonly strands: boolean;
+  readonly sceneStrands: boolean;
 }
 
 interface TransportProps {
   readonly player: Player;
+  readonly head: LaidHead;
   readonly desk: Schemas['Desk'];
   readonly options: DeskOptions;
   readonly isWhole: boolean;
@@ -23,13 +28,13 @@ interface TransportProps {
 
 /** Play, step and jump; the frame and its time; how it plays, and how drawing behaves. */
 export function Transport(props: TransportProps) {
-  const { player, desk, options, isWhole, hasPart, onOptions, onWhole } = props;
+  const { player, head, desk, options, isWhole, hasPart, onOptions, onWhole } = props;
   const state = useSyncExternalStore(player.subscribe, player.snapshot);
   const first = desk.first_frame;
   const jump = (frames: readonly number[], way: 1 | -1) => {
-    const there = nextOf(frames, player.frame, way);
-    player.pause();
-    if (there !== null) player.goTo(there);
+    const there = nextOf(frames, head.frame, way);
+    head.pause();
+    if (there !== null) head.goTo(there);
   };
   const forwards = state.playing && !state.backwards;
   return (
@@ -75,7 +80,12 @@ export function Transport(props: TransportProps) {
         label="Last frame (End)"
         onClick={() => player.goTo(state.length - 1)}
       />
-      <FrameBox player={player} firstFrame={first} framesPerSecond={desk.frames_per_second} />
+      <FrameBox
+        player={player}
+        head={head}
+        firstFrame={first}
+        framesPerSecond={desk.frames_per_second}
+      />
       <span className="bar" />
       <Choice<PlayMode>
         label="How it plays"
@@ -160,6 +170,12 @@ export function Transport(props: TransportProps) {
         onChange={(snap) => onOptions({ ...options, snap })}
       />
       <Tick
+        label="Strands"
+        hint="The time of the chosen stint, unfolded under its lane (Z)"
+        checked={options.strands}
+        onChange={(strands) => onOptions({ ...options, strands })}
+      />
+      <Tick
         label="Ripple"
         hint="What follows on the lane keeps its distance (R)"
         checked={options.ripple}
@@ -180,22 +196,28 @@ export function Transport(props: TransportProps) {
 
 interface FrameBoxProps {
   readonly player: Player;
+  readonly head: LaidHead;
   readonly firstFrame: number;
   readonly framesPerSecond: number;
 }
 
-function FrameBox({ player, firstFrame, framesPerSecond }: FrameBoxProps) {
+function FrameBox({ player, head, firstFrame, framesPerSecond }: FrameBoxProps) {
+  const laidText = useRef<HTMLElement>(null);
   const frameText = useRef<HTMLSpanElement>(null);
   const timeText = useRef<HTMLElement>(null);
   useEffect(() => {
     const show = (frame: number) => {
       if (!frameText.current || !timeText.current) return;
       frameText.current.textContent = String(frame + firstFrame).padStart(3, '0');
+      if (laidText.current) {
+        const laid = head.laidAt(frame) + firstFrame;
+        laidText.current.textContent = `plays ${Math.round(laid * 10) / 10}`;
+      }
       timeText.current.textContent = `${(frame / framesPerSecond).toFixed(2)} s`;
     };
     show(player.frame);
     return player.onFrame(show);
-  }, [player, firstFrame, framesPerSecond]);
+  }, [player, head, firstFrame, framesPerSecond]);
   return (
     <span
       className="frame-box"
@@ -203,6 +225,9 @@ function FrameBox({ player, firstFrame, framesPerSecond }: FrameBoxProps) {
     >
       <span ref={frameText} data-testid="frame" />
       <small ref={timeText} />
+      {!head.isStraight && (
+        <small ref={laidText} className="laid" title="The laid frame that plays" />
+      )}
     </span>
   );
 }

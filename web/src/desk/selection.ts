@@ -1,6 +1,7 @@
 /** What is chosen on the desk: one kind of thing at a time. */
 
 import type { Schemas } from '../api/client';
+import type { LaidHead } from '../player/laidHead';
 
 type Desk = Schemas['Desk'];
 type Lane = Schemas['DeskLane'];
@@ -12,7 +13,18 @@ export type Selection =
   | { readonly kind: 'lane'; readonly id: string }
   | { readonly kind: 'beat'; readonly id: string }
   | { readonly kind: 'fix'; readonly id: string }
+  /** A pin of a stint’s elastic, or without a stint of the scene’s, by its place. */
+  | { readonly kind: 'pin'; readonly stint: string | null; readonly pin: number }
+  | SlowWish
   | { readonly kind: 'figure'; readonly id: string };
+
+/** A range of the desk that is to be slowed or hurried, of a stint or of the whole scene. */
+export interface SlowWish {
+  readonly kind: 'slow';
+  readonly stint: string | null;
+  readonly start: number;
+  readonly end: number;
+}
 
 export const stintsOf = (selection: Selection | null): readonly string[] =>
   selection?.kind === 'stints' ? selection.ids : [];
@@ -68,6 +80,8 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
       ? selection
       : choosing(findStint(desk, selection.incoming) ? [selection.incoming] : []);
   }
+  if (selection.kind === 'pin' || selection.kind === 'slow')
+    return selection.stint === null || findStint(desk, selection.stint) ? selection : null;
   const fix = desk.lanes.flatMap((lane) => lane.fixes ?? []);
   const lists = { lane: desk.lanes, beat: desk.beats, figure: desk.figures, fix } as const;
   const rows: readonly { readonly id: string }[] = lists[selection.kind];
@@ -80,8 +94,42 @@ export function figureOf(desk: Desk, selection: Selection | null): string | null
   if (selection?.kind === 'lane')
     return desk.lanes.find((lane) => lane.id === selection.id)?.figure ?? null;
   if (selection?.kind === 'fix') return fixLaneOf(desk, selection)?.figure ?? null;
-  const stint = selection?.kind === 'join' ? selection.incoming : stintsOf(selection)[0];
+  const stint =
+    selection?.kind === 'join'
+      ? selection.incoming
+      : (stintsOf(selection)[0] ?? timedStint(selection));
   return (stint && findStint(desk, stint)?.lane.figure) || null;
+}
+
+/** The one stint that is chosen, or a pin of which is: whose strands can be unfolded. */
+export function timedStint(selection: Selection | null): string | null {
+  if (selection?.kind === 'pin' || selection?.kind === 'slow') return selection.stint;
+  return stintsOf(selection).length === 1 ? stintsOf(selection)[0] : null;
+}
+
+/** What is to be slowed: a chosen beat or the range that loops, of the chosen stint or of the scene; else the
+ * stint, or a second from the playhead on. */
+export function slowWish(desk: Desk, selection: Selection | null, head: LaidHead): SlowWish {
+  const stint = timedStint(selection);
+  const own = stint === null ? null : (findStint(desk, stint)?.stint ?? null);
+  const beat =
+    selection?.kind === 'beat' ? desk.beats.find((other) => other.id === selection.id) : undefined;
+  const { range } = head.snapshot();
+  const looped = range && {
+    start: Math.round(head.laidAt(range.start)),
+    end: Math.round(head.laidAt(range.end)),
+  };
+  const second = {
+    start: head.frame,
+    end: Math.min(desk.laid_frames, head.frame + Math.round(desk.frames_per_second)),
+  };
+  const { start, end } = beat ?? looped ?? own ?? second;
+  // Of a stint only what it has.
+  const inside = own
+    ? { start: Math.max(start, own.start), end: Math.min(end, own.end) }
+    : { start, end };
+  const whole = inside.end > inside.start ? inside : (own ?? second);
+  return { kind: 'slow', stint, start: whole.start, end: whole.end };
 }
 
 /** The fix lane that is chosen, or one of whose fixes is. */

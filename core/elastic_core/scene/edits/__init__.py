@@ -19,6 +19,7 @@ from . import (
     card,
     crossing,
     elastics,
+    exposures,
     figures,
     fixes,
     groups,
@@ -67,6 +68,7 @@ SceneEdit = Annotated[
     | elastics.HoldFrame
     | elastics.TurnRound
     | elastics.Straighten
+    | exposures.Expose
     | fixes.AddFixLane
     | fixes.PoseFix
     | fixes.SetFix
@@ -102,6 +104,7 @@ _RULES: Rules = {
     **stints.RULES,
     **crossing.RULES,
     **elastics.RULES,
+    **exposures.RULES,
     **joins.RULES,
     **groups.RULES,
     **weights.RULES,

@@ -18,7 +18,7 @@ from ...names import Id
 from ...quantities import NEAR_FRAMES, Frame
 from ...saying import said
 from ..cast import BodyTarget
-from ..clock import carried, clock_of
+from ..clock import Asked, carried, clock_of
 from ..document import Fix, Lane, Scene
 from ..fades import FadeFrames
 from ..fixing import turns_after
@@ -112,7 +112,7 @@ def _pose(scene: Scene, edit: PoseFix, material: Material) -> Edited:
         raise Refusal("A fix with that id is in the scene already.")
     stage = staged(scene, material, member)
     at = carried(lane_time([edit.frame]), clock_of(scene, lane), stage.clock)
-    shows = unsized_at(stage, at)
+    shows = unsized_at(stage, Asked(at, stage.clock))
     here = ground_at(stage, at)
     changes = [_in_own_metres(change, here) for change in edit.changes]
     wanted = posed(figure, shows, changes, on_both_sides=edit.on_both_sides)

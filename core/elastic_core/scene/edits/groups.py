@@ -52,6 +52,7 @@ def grouped(scene: Scene, stints: Sequence[str], name: str) -> Scene:
             "folded": False,
             "keeps_own_time": False,
             "exposure": None,
+            "joint_exposures": (),
         }
     )
     member = scene.figure(lane.figure).model_copy(update={"mark": ORIGIN, "size": 1.0})

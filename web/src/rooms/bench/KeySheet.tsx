@@ -257,6 +257,7 @@ export function KeySheet(props: KeySheetProps) {
     <div className="key-sheet" ref={area}>
       <div className="sheet-ruler">
         <Ruler
+          head={null}
           scale={scale}
           length={bench.length_frames}
           firstFrame={0}

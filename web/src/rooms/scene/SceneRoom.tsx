@@ -1,12 +1,13 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
-import { figureOf, stillThere, stintsOf } from '../../desk/selection';
+import { figureOf, slowWish, stillThere, stintsOf, timedStint } from '../../desk/selection';
 import { type DeskHandle, TimeDesk } from '../../desk/TimeDesk';
+import { LaidHead } from '../../player/laidHead';
 import { VIEWS } from '../../stage/camera';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
@@ -37,6 +38,7 @@ import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
 import { useSizing } from './useSizing';
 import { useStageScene } from './useStageScene';
+import { useStrands } from './useStrands';
 
 const MOST_ARCS = 4;
 // From so far above a whole way is seen.
@@ -89,6 +91,18 @@ function OpenScene({ person, state, standing }: OpenProps) {
     );
   }, [frames, player, scene.id, scene.content, desk.played_frames, state.preview, looked]);
 
+  const head = useMemo(() => new LaidHead(player, desk.laid), [player, desk.laid]);
+  const drawn = looked === null ? (state.preview?.edit ?? null) : null;
+  const timed = timedStint(selection);
+  const stintStrands = useStrands(scene, drawn, {
+    isOpen: options.strands && timed !== null,
+    stint: timed,
+  });
+  const sceneStrands = useStrands(scene, drawn, { isOpen: options.sceneStrands, stint: null });
+  const slow = () => {
+    if (scene.may_change) change({ selection: slowWish(desk, selection, head) });
+  };
+
   const [pairWanted, setPairWanted] = useState<PairWanted | null>(null);
   const pair = useStagePair(
     scene,
@@ -96,13 +110,13 @@ function OpenScene({ person, state, standing }: OpenProps) {
     looked === null ? pairWanted : null,
   );
   const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
-  const stageScene = useStageScene(desk, frames, pair);
+  const stageScene = useStageScene(desk, head, frames, pair);
   const pairHand = usePairHand(pair, view, scene.may_change, state);
   const fixing = useFixing({
     scene,
     state,
     stage: stageScene,
-    player,
+    head,
     selection,
     options: memory.fixing,
     onSelect: (wanted) => change({ selection: wanted }),
@@ -120,7 +134,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
         follow: false,
       }),
   });
-  const sizing = useSizing({ scene, state, stage: stageScene, view, selection });
+  const sizing = useSizing({ scene, state, stage: stageScene, view, selection, head });
   const hand = fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
   const frameFigure = () => {
@@ -148,6 +162,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
     scene,
     state,
     player,
+    head,
+    onSlow: slow,
     memory: { ...memory, selection },
     change,
     onView,
@@ -187,7 +203,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onDrag={(laid, x, y) => laying.over(laid, deskHandle.current?.hit(x, y) ?? null)}
           onDrop={(laid, x, y) => laying.drop(laid, deskHandle.current?.hit(x, y) ?? null)}
           onCancel={laying.letGo}
-          onPlace={(laid) => laying.drop(laid, { lane: null, frame: player.frame })}
+          onPlace={(laid) => laying.drop(laid, { lane: null, frame: head.frame })}
           onPlaceNext={(laid) => laying.next(laid, stintsOf(selection)[0])}
         />
         <section className="stage" aria-label="Stage">
@@ -245,9 +261,12 @@ function OpenScene({ person, state, standing }: OpenProps) {
           <SideCard
             scene={scene}
             desk={desk}
-            player={player}
+            head={head}
             options={options}
             selection={selection}
+            pinned={timed === null ? sceneStrands : stintStrands}
+            onSlow={slow}
+            onPreview={state.showPreview}
             standing={standing}
             drawn={state.preview?.edit ?? null}
             onPair={setPairWanted}
@@ -263,6 +282,9 @@ function OpenScene({ person, state, standing }: OpenProps) {
             ref={deskHandle}
             desk={desk}
             player={player}
+            head={head}
+            sceneStrands={sceneStrands}
+            stintStrands={timed && stintStrands ? { stint: timed, strands: stintStrands } : null}
             selection={selection}
             checks={looked === null ? checks : NO_CHECKS}
             target={laying.target}

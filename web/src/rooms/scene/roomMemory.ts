@@ -35,7 +35,7 @@ export const FIRST_LOOK: RoomMemory = {
   window: null,
   part: null,
   selection: null,
-  options: { snap: true, ripple: false },
+  options: { snap: true, ripple: false, strands: true, sceneStrands: false },
   fixing: { fadeIn: 4, fadeOut: 4, bothSides: false },
   deskHeight: null,
   drawerOpen: true,

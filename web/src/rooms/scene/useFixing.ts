@@ -4,7 +4,7 @@ import type { Schemas } from '../../api/client';
 import type { PoseChange } from '../../api/clips';
 import { newId } from '../../api/newId';
 import { fixLaneOf, type Selection } from '../../desk/selection';
-import type { Player } from '../../player/player';
+import type { LaidHead } from '../../player/laidHead';
 import { poseHand } from '../../stage/poseHand';
 import type { StageHand } from '../../stage/Stage';
 import type { StageScene } from '../../stage/scene';
@@ -29,7 +29,7 @@ interface FixingParts {
   readonly scene: Scene;
   readonly state: SceneState;
   readonly stage: StageScene;
-  readonly player: Player;
+  readonly head: LaidHead;
   readonly selection: Selection | null;
   readonly options: FixOptions;
   readonly onSelect: (selection: Selection) => void;
@@ -37,7 +37,7 @@ interface FixingParts {
 
 /** While a fix lane is chosen its figure is posed on the stage; at no other time. */
 export function useFixing(parts: FixingParts): Fixing | null {
-  const { scene, state, stage, player, selection } = parts;
+  const { scene, state, stage, head, selection } = parts;
   const { desk } = scene;
   const lane = fixLaneOf(desk, selection);
   const member = desk.figures.find((other) => other.id === lane?.figure);
@@ -83,15 +83,16 @@ export function useFixing(parts: FixingParts): Fixing | null {
             : [joint],
         ),
       onDraw: (frame, change, done) => {
-        player.pause();
-        const wanted = posed(frame, change);
+        head.pause();
+        const at = head.laidAt(frame);
+        const wanted = posed(at, change);
         if (!done) {
           showPreview(wanted);
           return;
         }
         drawn.current = null;
         edit(wanted);
-        const standing = lane.fixes?.find((fix) => fix.at <= frame && frame <= fix.stands_to);
+        const standing = lane.fixes?.find((fix) => fix.at <= at && at <= fix.stands_to);
         latest.current.onSelect({ kind: 'fix', id: standing?.id ?? wanted.fix });
       },
       onCancel: () => {
@@ -100,5 +101,5 @@ export function useFixing(parts: FixingParts): Fixing | null {
       },
     });
     return { lane, hand };
-  }, [lane, member, body, isOpen, joints, stage, axis, player, edit, showPreview]);
+  }, [lane, member, body, isOpen, joints, stage, axis, head, edit, showPreview]);
 }

@@ -17,8 +17,10 @@ import {
   type Selection,
   stepsOf,
   stintsOf,
+  timedStint,
   under,
 } from '../../desk/selection';
+import type { LaidHead } from '../../player/laidHead';
 import type { Player } from '../../player/player';
 import { VIEWS, type ViewName } from '../../stage/camera';
 import type { StageView } from '../../stage/scene';
@@ -32,6 +34,7 @@ interface Room {
   readonly scene: Scene;
   readonly state: SceneState;
   readonly player: Player;
+  readonly head: LaidHead;
   readonly memory: RoomMemory;
   readonly change: (part: Partial<RoomMemory>) => void;
   readonly onView: (part: Partial<StageView>) => void;
@@ -40,6 +43,7 @@ interface Room {
   readonly onZoom: (factor: number) => void;
   readonly onHistory: () => void;
   readonly onKeys: () => void;
+  readonly onSlow: () => void;
   readonly asksToFit: Laying['asks'];
 }
 
@@ -50,7 +54,7 @@ export const wholeOrPart = ({ window, part }: { window: Window | null; part: Win
 /** Everything that can be done in the room by keys. */
 export function useSceneActions(room: Room): void {
   const notices = useNotices();
-  const { scene, state, player, memory, change, onView } = room;
+  const { scene, state, player, head, memory, change, onView } = room;
   const { desk } = scene;
   const { selection, options, view } = memory;
   const { ripple } = options;
@@ -61,9 +65,9 @@ export function useSceneActions(room: Room): void {
   const ahead = useAhead(state.line.waiting > 0);
   const select = (wanted: Selection | null) => change({ selection: wanted });
   const jump = (frames: readonly number[], way: 1 | -1) => {
-    player.pause();
-    const there = nextOf(frames, player.frame, way);
-    if (there !== null) player.goTo(there);
+    head.pause();
+    const there = nextOf(frames, head.frame, way);
+    if (there !== null) head.goTo(there);
   };
   const look = (name: ViewName) =>
     onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } });
@@ -162,6 +166,8 @@ export function useSceneActions(room: Room): void {
     if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
     else if (selection?.kind === 'lane') edit({ kind: 'remove_lane', lane: selection.id });
     else if (selection?.kind === 'beat') edit({ kind: 'remove_beat', beat: selection.id });
+    else if (selection?.kind === 'pin')
+      edit({ kind: 'remove_pin', stint: selection.stint, pin: selection.pin });
     else if (selection?.kind === 'fix') edit({ kind: 'remove_fix', fix: selection.id });
     else if (selection?.kind === 'figure') edit({ kind: 'remove_figure', figure: selection.id });
   };
@@ -202,8 +208,8 @@ export function useSceneActions(room: Room): void {
   };
   const addBeat = () => {
     const { start, end } = span() ?? {
-      start: player.frame,
-      end: Math.min(desk.laid_frames, player.frame + Math.round(desk.frames_per_second)),
+      start: head.frame,
+      end: Math.min(desk.laid_frames, head.frame + Math.round(desk.frames_per_second)),
     };
     const beat = newId();
     const colour = COLOURS[(desk.beats.length + 2) % COLOURS.length];
@@ -236,7 +242,7 @@ export function useSceneActions(room: Room): void {
     mode: () =>
       player.setMode(player.snapshot().mode === 'real time' ? 'every frame' : 'real time'),
     loop: () => player.setLoop(!player.snapshot().loop),
-    loopChosen: () => player.setRange(player.snapshot().range ? null : span()),
+    loopChosen: () => head.setRange(player.snapshot().range ? null : span()),
     whole: () => change(wholeOrPart(memory)),
     nearer: () => room.onZoom(1.5),
     farther: () => room.onZoom(1 / 1.5),
@@ -253,10 +259,10 @@ export function useSceneActions(room: Room): void {
     planInset: () => onView({ planInset: !view.planInset }),
     counts: () => onView({ counts: !view.counts }),
     all: () => select(choosing(allStints(desk).map((stint) => stint.id))),
-    fromPlayhead: () => select(fromPlayhead(desk, player.frame)),
+    fromPlayhead: () => select(fromPlayhead(desk, head.frame)),
     under: () => {
       const beat = chosenBeat();
-      const [start, end] = beat ? [beat.start, beat.end] : [player.frame, player.frame + 1];
+      const [start, end] = beat ? [beat.start, beat.end] : [head.frame, head.frame + 1];
       select(under(desk, start, end));
     },
     letGo: () => select(null),
@@ -264,7 +270,7 @@ export function useSceneActions(room: Room): void {
     redo: () => scene.may_change && (scene.redo || state.line.waiting) && state.redo(),
     split: () => {
       const stint = one();
-      if (stint) edit(splitAt(stint.id, player.frame));
+      if (stint) edit(splitAt(stint.id, head.frame));
     },
     duplicate,
     copy: () => void copy(),
@@ -273,7 +279,7 @@ export function useSceneActions(room: Room): void {
       if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
     },
     paste: () => {
-      const wanted = pasteAt(player.frame, lane()?.id ?? null, ripple);
+      const wanted = pasteAt(head.frame, lane()?.id ?? null, ripple);
       if (!wanted) {
         notices.say('Nothing is copied yet.');
         return;
@@ -303,6 +309,10 @@ export function useSceneActions(room: Room): void {
     },
     recolour,
     beat: addBeat,
+    strands: () => change({ options: { ...options, strands: !options.strands } }),
+    sceneStrands: () => change({ options: { ...options, sceneStrands: !options.sceneStrands } }),
+    slow: room.onSlow,
+    straighten: () => edit({ kind: 'straighten', stint: timedStint(selection), ripple }),
     snap: () => change({ options: { ...options, snap: !options.snap } }),
     ripple: () => change({ options: { ...options, ripple: !options.ripple } }),
     addLane: () => {

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Selection } from '../../desk/selection';
+import type { LaidHead } from '../../player/laidHead';
 import type { StageHand } from '../../stage/Stage';
 import type { StageScene, StageView } from '../../stage/scene';
 import { sizeHand } from '../../stage/sizeHand';
@@ -14,10 +15,11 @@ interface SizingParts {
   readonly stage: StageScene;
   readonly view: StageView;
   readonly selection: Selection | null;
+  readonly head: LaidHead;
 }
 
 /** While a figure is chosen its size is drawn on the stage. */
-export function useSizing({ scene, state, stage, view, selection }: SizingParts) {
+export function useSizing({ scene, state, stage, view, selection, head }: SizingParts) {
   const id = selection?.kind === 'figure' ? selection.id : null;
   const member = scene.desk.figures.find((other) => other.id === id);
   const { data: body } = useQuery({ ...bodyQuery(member?.figure ?? ''), enabled: !!member });
@@ -30,7 +32,7 @@ export function useSizing({ scene, state, stage, view, selection }: SizingParts)
     // Once it is keyed, what is drawn is keyed at the playhead.
     const wanted = (frame: number, size: number): Edit =>
       isKeyed
-        ? { kind: 'key_size', figure: member.id, frame, size }
+        ? { kind: 'key_size', figure: member.id, frame: head.laidAt(frame), size }
         : { kind: 'set_size', figure: member.id, size };
     return sizeHand({
       placeAt: (frame) => {
@@ -44,5 +46,5 @@ export function useSizing({ scene, state, stage, view, selection }: SizingParts)
         done ? edit(wanted(frame, size)) : showPreview(wanted(frame, size)),
       onCancel: () => showPreview(null),
     });
-  }, [member, body, stage, scene.desk.size_keys, isOpen, fromAbove, edit, showPreview]);
+  }, [member, body, stage, scene.desk.size_keys, isOpen, fromAbove, head, edit, showPreview]);
 }

@@ -2,6 +2,7 @@ import { type UseQueryResult, useQueries } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Schemas } from '../../api/client';
 import type { FrameStore } from '../../player/frameStore';
+import type { LaidHead } from '../../player/laidHead';
 import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
 import type { Plant, StagePair, StageScene } from '../../stage/scene';
@@ -9,7 +10,12 @@ import type { Plant, StagePair, StageScene } from '../../stage/scene';
 type Desk = Schemas['Desk'];
 
 /** The desk's figures, dressed, with all that the stage paints of them. */
-export function useStageScene(desk: Desk, frames: FrameStore, pair: StagePair | null): StageScene {
+export function useStageScene(
+  desk: Desk,
+  head: LaidHead,
+  frames: FrameStore,
+  pair: StagePair | null,
+): StageScene {
   const costumes = useQueries({
     queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
     combine: combineCostumes,
@@ -26,8 +32,10 @@ export function useStageScene(desk: Desk, frames: FrameStore, pair: StagePair | 
             name: figure.name,
             costume,
             mark: figure.mark ?? [0, 0, 0],
-            plants: lanes.flatMap((lane) => lane.stints.flatMap((s) => plantsOf(s, costume))),
-            starts: lanes.flatMap((lane) => lane.stints.map((stint) => stint.start)),
+            plants: lanes.flatMap((lane) =>
+              lane.stints.flatMap((s) => plantsOf(s, costume, when(lane, head))),
+            ),
+            starts: lanes.flatMap((lane) => lane.stints.map((s) => when(lane, head)(s.start))),
           },
         ];
       }),
@@ -37,19 +45,25 @@ export function useStageScene(desk: Desk, frames: FrameStore, pair: StagePair | 
       backdrop: desk.backdrop,
       pair,
     }),
-    [desk, frames, costumes, pair],
+    [desk, head, frames, costumes, pair],
   );
 }
 
 const combineCostumes = (results: UseQueryResult<Costume>[]) => results.map((query) => query.data);
 
-function plantsOf(stint: Schemas['DeskStint'], costume: Costume): Plant[] {
+type When = (laid: number) => number;
+
+/** When what lies on a lane plays. */
+const when = (lane: Schemas['DeskLane'], head: LaidHead): When =>
+  lane.keeps_own_time ? (laid) => laid : (laid) => head.playedAt(laid);
+
+function plantsOf(stint: Schemas['DeskStint'], costume: Costume, playedAt: When): Plant[] {
   const { joints } = costume.figure;
   const placeOf = (name: string | null) => joints.findIndex((other) => other.name === name);
   return stint.plants.map(({ side, ankle, toe, start, end }) => ({
     side,
-    start,
-    end,
+    start: playedAt(start),
+    end: playedAt(end),
     foot: placeOf(ankle),
     toe: placeOf(toe),
   }));

@@ -7,8 +7,8 @@ import { under } from '../../../desk/selection';
 import type { CardProps } from './card';
 
 /** A beat: its name, colour and range, and what can be done with the time it marks. */
-export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {
-  const { scene, desk, player, beat, onEdit, onSelect } = props;
+export function BeatCard(props: CardProps & { beat: Schemas['Beat']; onSlow: () => void }) {
+  const { scene, desk, head, beat, onEdit, onSelect } = props;
   const first = desk.first_frame;
   const locked = !scene.may_change;
   const covered = under(desk, beat.start, beat.end);
@@ -23,14 +23,14 @@ export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {
             {((beat.end - beat.start) / desk.frames_per_second).toFixed(2)} s
           </span>
         </FieldLine>
-        <button type="button" className="btn btn-paper" onClick={() => player.goTo(beat.start)}>
+        <button type="button" className="btn btn-paper" onClick={() => head.goTo(beat.start)}>
           Go there
         </button>
         <button
           type="button"
           className="btn btn-paper"
           title={withKey('Loop it', 'loopChosen')}
-          onClick={() => player.setRange({ start: beat.start, end: beat.end })}
+          onClick={() => head.setRange({ start: beat.start, end: beat.end })}
         >
           Loop it
         </button>
@@ -43,6 +43,16 @@ export function BeatCard(props: CardProps & { beat: Schemas['Beat'] }) {
         >
           Choose what lies under it, {count}
         </button>
+        {!locked && (
+          <button
+            type="button"
+            className="btn btn-paper"
+            title={withKey('Slow or hurry the whole scene under it', 'slow')}
+            onClick={props.onSlow}
+          >
+            Slow this
+          </button>
+        )}
         {!locked && (
           <button
             type="button"

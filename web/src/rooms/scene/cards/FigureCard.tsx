@@ -59,7 +59,7 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
         ))}
         <FigureSize
           desk={desk}
-          player={props.player}
+          head={props.head}
           figure={figure}
           disabled={locked}
           onEdit={onEdit}

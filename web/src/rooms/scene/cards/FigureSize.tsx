@@ -2,13 +2,13 @@ import type { Schemas } from '../../../api/client';
 import { FieldLine, IconButton, NumberBox } from '../../../app/controls';
 import type { CardProps } from './card';
 
-interface FigureSizeProps extends Pick<CardProps, 'desk' | 'player' | 'onEdit'> {
+interface FigureSizeProps extends Pick<CardProps, 'desk' | 'head' | 'onEdit'> {
   readonly figure: Schemas['SceneFigure'];
   readonly disabled: boolean;
 }
 
 /** How large a figure is: one size, or keys of it; between them it grows about the foot it stands on. */
-export function FigureSize({ desk, player, figure, disabled, onEdit }: FigureSizeProps) {
+export function FigureSize({ desk, head, figure, disabled, onEdit }: FigureSizeProps) {
   const keys = desk.size_keys[figure.id] ?? [];
   const size = figure.size ?? 1;
   const first = desk.first_frame;
@@ -61,7 +61,7 @@ export function FigureSize({ desk, player, figure, disabled, onEdit }: FigureSiz
           className="btn btn-paper"
           title="It grows or shrinks from key to key, about the foot it stands on"
           onClick={() =>
-            key(player.frame, keys.findLast((held) => held.frame <= player.frame)?.size ?? size)
+            key(head.frame, keys.findLast((held) => held.frame <= head.frame)?.size ?? size)
           }
         >
           Key the size at the playhead

@@ -13,7 +13,7 @@ interface FixCardProps extends CardProps {
 }
 
 /** A correction: when it stands, how it comes and goes, and which joints it turns. */
-export function FixCard({ scene, desk, player, lane, fix, onEdit, onSelect }: FixCardProps) {
+export function FixCard({ scene, desk, head, lane, fix, onEdit, onSelect }: FixCardProps) {
   const locked = !scene.may_change;
   const frame = fix.at + desk.first_frame;
   const set = (part: Part, frames: number) =>
@@ -80,7 +80,7 @@ export function FixCard({ scene, desk, player, lane, fix, onEdit, onSelect }: Fi
             )}
           </FieldLine>
         )}
-        <button type="button" className="btn btn-paper" onClick={() => player.goTo(fix.at)}>
+        <button type="button" className="btn btn-paper" onClick={() => head.goTo(fix.at)}>
           Go there
         </button>
         <button

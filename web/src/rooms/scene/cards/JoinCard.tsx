@@ -22,7 +22,7 @@ export interface JoinCardProps extends CardProps {
 
 /** How one stint hands over to the next: where, how laid, and what that does. */
 export function JoinCard(props: JoinCardProps) {
-  const { scene, standing, desk, lane, join, player, onEdit, onSelect, onPair } = props;
+  const { scene, standing, desk, lane, join, head, onEdit, onSelect, onPair } = props;
   const first = desk.first_frame;
   const stint = join.incoming;
   const named = (id: string) => lane.stints.find((other) => other.id === id);
@@ -32,8 +32,8 @@ export function JoinCard(props: JoinCardProps) {
   const report = useJoinReport(scene, stint, props.drawn);
   const isCut = join.start === join.end;
   const go = (frame: number) => {
-    player.pause();
-    player.goTo(frame);
+    head.pause();
+    head.goTo(frame);
   };
   const meet = (place: JoinPlace) => {
     onEdit({

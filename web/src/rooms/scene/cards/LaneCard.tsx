@@ -9,6 +9,7 @@ import { choosing } from '../../../desk/selection';
 import type { FixOptions } from '../useFixing';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
+import { ExposureField } from './ExposureField';
 import { LaneFixes } from './LaneFixes';
 import { LaneMask } from './LaneMask';
 
@@ -16,6 +17,12 @@ const SWITCHES = [
   { which: 'muted', text: 'Muted', hint: 'It does not play', action: 'mute' },
   { which: 'soloed', text: 'Solo', hint: 'Only soloed lanes play', action: 'solo' },
   { which: 'locked', text: 'Locked', hint: 'Its stints stay as they are', action: 'lock' },
+  {
+    which: 'keeps_own_time',
+    text: 'Own time',
+    hint: 'The scene’s elastic passes it by',
+    action: null,
+  },
   { which: 'folded', text: 'Folded', hint: 'It lies low on the desk', action: 'fold' },
 ] as const;
 
@@ -56,7 +63,7 @@ export function LaneCard(props: LaneCardProps) {
             lane={lane}
             fixes={lane.fixes}
             desk={desk}
-            player={props.player}
+            head={props.head}
             options={props.fixOptions}
             onOptions={props.onFixOptions}
             onSelect={onSelect}
@@ -108,12 +115,21 @@ export function LaneCard(props: LaneCardProps) {
             onEdit={onEdit}
           />
         )}
+        <ExposureField
+          name="Exposure"
+          of={{ lane: lane.id }}
+          exposure={lane.exposure}
+          above={lane.exposure.is_own ? 'as the scene' : `as the scene, ${lane.exposure.said}`}
+          desk={desk}
+          disabled={!mayChange}
+          onEdit={onEdit}
+        />
         <div className="tick-grid">
           {SWITCHES.map(({ which, text, hint, action }) => (
             <Tick
               key={which}
               label={text}
-              hint={withKey(hint, action)}
+              hint={action ? withKey(hint, action) : hint}
               checked={lane[which]}
               disabled={!mayChange}
               onChange={(on) => onEdit({ kind: 'set_lane', lane: lane.id, [which]: on })}

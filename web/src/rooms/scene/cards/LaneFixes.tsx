@@ -3,7 +3,7 @@ import { FieldLine, NumberBox, Tick } from '../../../app/controls';
 import type { FixOptions } from '../useFixing';
 import type { CardProps } from './card';
 
-interface LaneFixesProps extends Pick<CardProps, 'desk' | 'player' | 'onSelect'> {
+interface LaneFixesProps extends Pick<CardProps, 'desk' | 'head' | 'onSelect'> {
   readonly lane: Schemas['DeskLane'];
   readonly fixes: readonly Schemas['DeskFix'][];
   readonly options: FixOptions;
@@ -13,7 +13,7 @@ interface LaneFixesProps extends Pick<CardProps, 'desk' | 'player' | 'onSelect'>
 
 /** What a fix lane corrects, and how its next fix comes and goes. */
 export function LaneFixes(props: LaneFixesProps) {
-  const { desk, player, lane, fixes, options, onOptions, onSelect, disabled } = props;
+  const { desk, head, lane, fixes, options, onOptions, onSelect, disabled } = props;
   return (
     <section aria-label="Fixes of the lane">
       <p className="quiet">
@@ -56,7 +56,7 @@ export function LaneFixes(props: LaneFixesProps) {
               type="button"
               className="link-button"
               onClick={() => {
-                player.goTo(fix.at);
+                head.goTo(fix.at);
                 onSelect({ kind: 'fix', id: fix.id });
               }}
             >

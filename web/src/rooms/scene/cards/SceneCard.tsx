@@ -3,12 +3,15 @@ import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
+import { withKey } from '../../../app/shortcuts';
 import { useLibrary } from '../../library/useLibrary';
 import type { CardProps } from './card';
 import { ExportForm } from './ExportForm';
+import { ExposureField } from './ExposureField';
 
 /** The scene itself: name, length, backdrop, who is on the stage, and files out. */
-export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
+export function SceneCard(props: CardProps & { onSlow: () => void }) {
+  const { scene, desk, options, onEdit, onSelect } = props;
   const locked = !scene.may_change;
   const library = useLibrary(scene.production);
   return (
@@ -36,6 +39,45 @@ export function SceneCard({ scene, desk, onEdit, onSelect }: CardProps) {
             {(desk.played_frames / desk.frames_per_second).toFixed(2)} s at {desk.rate} fps
           </span>
         </FieldLine>
+        <FieldLine name="Time">
+          {desk.laid === null ? (
+            <span className="quiet">as laid</span>
+          ) : (
+            <span>
+              {desk.laid_frames} laid, {desk.played_frames} played
+            </span>
+          )}
+        </FieldLine>
+        {!locked && (
+          <div className="button-grid">
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Slow or hurry the range that loops', 'slow')}
+              onClick={props.onSlow}
+            >
+              Slow a range
+            </button>
+            <button
+              type="button"
+              className="btn btn-paper"
+              title={withKey('Take the scene’s elastic out', 'straighten')}
+              disabled={desk.laid === null}
+              onClick={() => onEdit({ kind: 'straighten', stint: null, ripple: options.ripple })}
+            >
+              Straighten
+            </button>
+          </div>
+        )}
+        <ExposureField
+          name="Exposure"
+          of={{}}
+          exposure={desk.exposure}
+          above={null}
+          desk={desk}
+          disabled={locked}
+          onEdit={onEdit}
+        />
         <FieldLine name="Backdrop">
           <Choice
             label="Backdrop"

@@ -1,27 +1,39 @@
+import type { Schemas } from '../../../api/client';
 import { findStint, fixLaneOf, type Selection } from '../../../desk/selection';
+import type { Edit } from '../useScene';
 import { BeatCard } from './BeatCard';
 import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
 import { FixCard } from './FixCard';
 import { JoinCard, type JoinCardProps } from './JoinCard';
 import { LaneCard, type LaneCardProps } from './LaneCard';
+import { PinCard } from './PinCard';
 import { SceneCard } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
+import { SlowCard } from './SlowCard';
 import { StintCard, type StintCardProps } from './StintCard';
 
 /** The card of what is chosen; without anything chosen the scene's own. */
 type SideCardProps = CardProps &
   Pick<JoinCardProps, 'standing' | 'drawn' | 'onPair'> &
   Pick<LaneCardProps, 'fixOptions' | 'onFixOptions'> &
-  Pick<StintCardProps, 'crossing'> & { selection: Selection | null };
+  Pick<StintCardProps, 'crossing'> & {
+    selection: Selection | null;
+    /** The strands that a chosen pin is one of. */
+    pinned: Schemas['Strands'] | null;
+    onSlow: () => void;
+    onPreview: (edit: Edit | null) => void;
+  };
 
 export function SideCard(all: SideCardProps) {
-  const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...props } = all;
+  const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...rest } = all;
+  const { pinned, onSlow, onPreview, ...props } = rest;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
     const found = findStint(desk, selection.ids[0]);
-    if (found) return <StintCard key={found.stint.id} {...props} {...found} crossing={crossing} />;
+    if (found)
+      return <StintCard key={found.stint.id} {...props} {...found} {...{ crossing, onSlow }} />;
   }
   if (selection?.kind === 'join') {
     for (const lane of desk.lanes) {
@@ -43,11 +55,18 @@ export function SideCard(all: SideCardProps) {
   }
   if (selection?.kind === 'beat') {
     const beat = desk.beats.find((other) => other.id === selection.id);
-    if (beat) return <BeatCard key={beat.id} {...props} beat={beat} />;
+    if (beat) return <BeatCard key={beat.id} {...props} {...{ beat, onSlow }} />;
   }
   if (selection?.kind === 'figure') {
     const figure = desk.figures.find((other) => other.id === selection.id);
     if (figure) return <FigureCard key={figure.id} {...props} figure={figure} />;
   }
-  return <SceneCard key={scene.id} {...props} />;
+  if (selection?.kind === 'slow')
+    return <SlowCard {...props} {...{ standing, onPreview }} wish={selection} />;
+  if (selection?.kind === 'pin' && pinned && selection.pin < pinned.pins.length) {
+    const stint = selection.stint === null ? null : findStint(desk, selection.stint)?.stint;
+    const pin = { stint: stint ?? null, place: selection.pin, strands: pinned };
+    return <PinCard {...props} {...pin} />;
+  }
+  return <SceneCard key={scene.id} {...props} onSlow={onSlow} />;
 }

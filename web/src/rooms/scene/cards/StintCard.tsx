@@ -12,6 +12,7 @@ import type { Edit } from '../useScene';
 import { CrossStage } from './CrossStage';
 import type { CardProps } from './card';
 import { StintNumbers } from './StintNumbers';
+import { StintTime } from './StintTime';
 import { StintWeight } from './StintWeight';
 
 type Lane = Schemas['DeskLane'];
@@ -25,11 +26,12 @@ const GAP_RULES = [
 
 export interface StintCardProps extends CardProps {
   readonly crossing: Crossing;
+  readonly onSlow: () => void;
 }
 
 /** A stint: its numbers, its feet, what it leaves out, its name and colour, and what can be done with it. */
 export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) {
-  const { crossing, scene, desk, lane, stint, player, options, onEdit, onSelect } = props;
+  const { crossing, scene, desk, lane, stint, head, options, onEdit, onSelect } = props;
   const locked = !scene.may_change || lane.locked;
   const { ripple } = options;
   const into = [...lane.joins, ...lane.cuts].find((join) => join.incoming === stint.id);
@@ -78,6 +80,16 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             />
           </FieldLine>
         )}
+        <StintTime
+          desk={desk}
+          head={head}
+          options={options}
+          lane={lane}
+          stint={stint}
+          disabled={locked}
+          onEdit={onEdit}
+          onSlow={props.onSlow}
+        />
         <Tick
           label="Hold the feet"
           hint="Planted feet stand still all through the stint"
@@ -120,7 +132,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
           </FieldLine>
         )}
         {lane.lies_over && (
-          <StintWeight stint={stint} player={player} disabled={locked} onEdit={onEdit} />
+          <StintWeight stint={stint} head={head} disabled={locked} onEdit={onEdit} />
         )}
         {stint.rests.length > 0 && (
           <p className="says is-warning" title={stint.rests.join(', ')}>
@@ -177,7 +189,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
               type="button"
               className="btn btn-paper"
               title={withKey('Split at the playhead', 'split')}
-              onClick={() => onEdit(splitAt(stint.id, player.frame))}
+              onClick={() => onEdit(splitAt(stint.id, head.frame))}
             >
               Split
             </button>

@@ -1,17 +1,17 @@
 import type { Schemas } from '../../../api/client';
 import { FieldLine, NumberBox } from '../../../app/controls';
-import type { Player } from '../../../player/player';
+import type { LaidHead } from '../../../player/laidHead';
 import type { Edit } from '../useScene';
 
 interface StintWeightProps {
   readonly stint: Schemas['DeskStint'];
-  readonly player: Player;
+  readonly head: LaidHead;
   readonly disabled: boolean;
   readonly onEdit: (edit: Edit) => void;
 }
 
 /** How much of a stint shows over the lanes below: fades at both ends, or keys of its own. */
-export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProps) {
+export function StintWeight({ stint, head, disabled, onEdit }: StintWeightProps) {
   const keys = stint.weight_keys;
   const faded = stint.fades;
   const fade = (change: Partial<NonNullable<typeof faded>>) => {
@@ -74,7 +74,7 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
         <span className="pair">
           <NumberBox
             label="Weight to key at the playhead, in percent"
-            value={weightAt(stint, player.frame) * 100}
+            value={weightAt(stint, head.frame) * 100}
             unit="%"
             smallest={0}
             largest={100}
@@ -83,7 +83,7 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
               onEdit({
                 kind: 'key_weight',
                 stint: stint.id,
-                frame: player.frame,
+                frame: head.frame,
                 weight: percent / 100,
               })
             }
@@ -94,7 +94,7 @@ export function StintWeight({ stint, player, disabled, onEdit }: StintWeightProp
             disabled={disabled || keys.length === 0}
             title="Take away the key of the weight at the playhead"
             onClick={() =>
-              onEdit({ kind: 'key_weight', stint: stint.id, frame: player.frame, weight: null })
+              onEdit({ kind: 'key_weight', stint: stint.id, frame: head.frame, weight: null })
             }
           >
             Take key

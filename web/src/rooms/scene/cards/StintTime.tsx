@@ -1,0 +1,106 @@
+import { useState } from 'react';
+import type { Schemas } from '../../../api/client';
+import { FieldLine, NumberBox } from '../../../app/controls';
+import { withKey } from '../../../app/shortcuts';
+import type { CardProps } from './card';
+import { ExposureField } from './ExposureField';
+
+interface StintTimeProps extends Pick<CardProps, 'desk' | 'head' | 'options' | 'onEdit'> {
+  readonly lane: Schemas['DeskLane'];
+  readonly stint: Schemas['DeskStint'];
+  readonly disabled: boolean;
+  readonly onSlow: () => void;
+}
+
+/** A stint's own time: “source 90 plays at 36”, slowing, holding, turning round, and how long poses stay. */
+export function StintTime(props: StintTimeProps) {
+  const { desk, head, options, lane, stint, disabled, onEdit, onSlow } = props;
+  const { ripple } = options;
+  const [source, setSource] = useState<number | null>(null);
+  const first = desk.first_frame;
+  const of = stint.id;
+  return (
+    <section aria-label="Its time">
+      <h3>
+        Its time <em>{stint.is_straight ? 'as made' : 'bent'}</em>
+      </h3>
+      <FieldLine name="Source">
+        <span className="pair">
+          <NumberBox
+            label="Frame of the clip that is to be pinned"
+            value={source ?? Math.round(stint.numbers.clip_from)}
+            decimals={2}
+            disabled={disabled}
+            onCommit={setSource}
+          />
+          plays at
+          <NumberBox
+            label="Frame of the scene that it is to play at"
+            value={head.frame + first}
+            decimals={2}
+            disabled={disabled || source === null}
+            onCommit={(at) => {
+              if (source !== null)
+                onEdit({ kind: 'pin_source', stint: of, source, played: at - first, ripple });
+            }}
+          />
+        </span>
+      </FieldLine>
+      <ExposureField
+        name="Exposure"
+        of={{ stint: of }}
+        exposure={stint.exposure}
+        above={`as its lane, ${lane.exposure.said}`}
+        desk={desk}
+        disabled={disabled}
+        onEdit={onEdit}
+      />
+      {!disabled && (
+        <div className="button-grid">
+          <button
+            type="button"
+            className="btn btn-paper"
+            title={withKey('Slow or hurry a part of it', 'slow')}
+            onClick={onSlow}
+          >
+            Slow this
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="The pose at the playhead stands for eight frames more"
+            onClick={() =>
+              onEdit({
+                kind: 'hold_frame',
+                stint: of,
+                frame: head.frame,
+                frames: 8,
+                ripple,
+                all_lanes: false,
+              })
+            }
+          >
+            Hold here
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="Play it from its end to its beginning"
+            onClick={() => onEdit({ kind: 'turn_round', stint: of })}
+          >
+            Turn round
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="Take its elastic out: it plays as made"
+            disabled={stint.is_straight}
+            onClick={() => onEdit({ kind: 'straighten', stint: of, ripple })}
+          >
+            Straighten
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
