@@ -61,9 +61,7 @@ def test_two_figures_of_one_scene_each_on_their_own() -> None:
     both = SCENE.model_copy(
         update={"figures": (*SCENE.figures, other), "lanes": (*SCENE.lanes, lane)}
     )
-    set_both = edited(
-        both, Expose(lane="lane", pattern=(2,)), Expose(lane="second", pattern=(3,))
-    )
+    set_both = edited(both, Expose(lane="lane", pattern=(2,)), Expose(lane="second", pattern=(3,)))
     frames = np.arange(48.0)
     assert equal(motion(set_both, frames), motion(both, 2 * np.floor(frames / 2)))
     assert equal(motion(set_both, frames, 1), motion(both, 3 * np.floor(frames / 3), 1))

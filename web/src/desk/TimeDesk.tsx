@@ -1,4 +1,5 @@
 import {
+  Fragment,
   type PointerEvent,
   type Ref,
   useEffect,
@@ -32,8 +33,8 @@ import {
   zoomed,
 } from './scale';
 import { choosing, gapRuleAfter, type Selection, stintsOf, toggled } from './selection';
-import type { Strands } from './strands/picture';
-import { StrandsStrip, stripHeight } from './strands/StrandsStrip';
+import { type Strands, stripHeight } from './strands/picture';
+import { StrandsStrip } from './strands/StrandsStrip';
 import { strandHands } from './strands/strandHands';
 import { type DeskOptions, Transport } from './Transport';
 
@@ -221,6 +222,19 @@ export function TimeDesk(props: TimeDeskProps) {
         <svg width="0" height="0" aria-hidden="true" className="position-absolute">
           <DeskPatterns />
         </svg>
+        {/* Among the rows, so that a stint's strands can lie over it: there it bends. */}
+        <div
+          className="playhead-layer"
+          style={{ '--rows-height': `${size.height}px` } as React.CSSProperties}
+        >
+          <Playhead
+            player={player}
+            head={head}
+            scale={scale}
+            firstFrame={desk.first_frame}
+            bends={props.sceneStrands !== null}
+          />
+        </div>
         <div className="desk-top">
           <Ruler
             scale={scale}
@@ -280,29 +294,30 @@ export function TimeDesk(props: TimeDeskProps) {
           // Far out of sight a lane only keeps its place. The place itself stays in the page: lanes
           // put in and taken out while scrolling would have the browser style every other one anew.
           return (
-            <div
-              key={lane.id}
-              className={`lane ${lane.plays ? '' : 'is-still'}`}
-              data-lane={lane.id}
-              style={{ height: height + (unfolded ? stripHeight(false) : 0) }}
-            >
-              {isSeen && (
-                <LaneRow
-                  lane={lane}
-                  scale={scale}
-                  height={height}
-                  firstFrame={desk.first_frame}
-                  chosen={chosenOf(lane, selection)}
-                  chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
-                  chosenFix={selection?.kind === 'fix' ? selection.id : null}
-                  isChosen={selection?.kind === 'lane' && selection.id === lane.id}
-                  isTarget={target?.lane === lane.id}
-                  mayChange={mayChange}
-                  marks={props.checks.get(lane.id)}
-                  actions={actions}
-                />
-              )}
-              {isSeen && unfolded && (
+            <Fragment key={lane.id}>
+              <div
+                className={`lane ${lane.plays ? '' : 'is-still'}`}
+                data-lane={lane.id}
+                style={{ height }}
+              >
+                {isSeen && (
+                  <LaneRow
+                    lane={lane}
+                    scale={scale}
+                    height={height}
+                    firstFrame={desk.first_frame}
+                    chosen={chosenOf(lane, selection)}
+                    chosenJoin={selection?.kind === 'join' ? selection.incoming : null}
+                    chosenFix={selection?.kind === 'fix' ? selection.id : null}
+                    isChosen={selection?.kind === 'lane' && selection.id === lane.id}
+                    isTarget={target?.lane === lane.id}
+                    mayChange={mayChange}
+                    marks={props.checks.get(lane.id)}
+                    actions={actions}
+                  />
+                )}
+              </div>
+              {unfolded && (
                 <StrandsStrip
                   strands={unfolded.strands}
                   scale={scale}
@@ -317,19 +332,12 @@ export function TimeDesk(props: TimeDeskProps) {
                   actions={strandActions}
                 />
               )}
-            </div>
+            </Fragment>
           );
         })}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
         {box && <div className="choose-box" style={box} />}
       </div>
-      <Playhead
-        player={player}
-        head={head}
-        scale={scale}
-        firstFrame={desk.first_frame}
-        bends={props.sceneStrands !== null}
-      />
     </section>
   );
 }

@@ -139,7 +139,7 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
 
 def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
-    pinned = pinned_source(held.elastic, edit.source, edit.played, held.span, ripple=edit.ripple)
+    pinned = pinned_source(held.elastic, edit.source, edit.played, held.ends, ripple=edit.ripple)
     label = f"{held.name}: {held.shown_source(edit.source)} plays at {held.shown(edit.played)}"
     longer = pinned.pins[-1].played - held.ends.end
     return _longer(scene, held, pinned, longer, label, material, ripple=edit.ripple)

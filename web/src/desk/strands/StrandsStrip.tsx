@@ -1,4 +1,3 @@
-import './strands.css';
 import { type KeyboardEvent, type PointerEvent, useMemo, useState } from 'react';
 import type { LaidHead } from '../../player/laidHead';
 import { LABEL_WIDTH, type Scale, xOf } from '../scale';
@@ -7,11 +6,15 @@ import { Needle } from './Needle';
 import { PaceGraph } from './PaceGraph';
 import {
   numbersOf,
+  PACE,
   paceAxis,
+  RULER,
   type Rulers,
   rulersOf,
   type Strands,
   sourceAt,
+  stripHeight,
+  THREADS,
   thread,
   threadNear,
   threadsOf,
@@ -31,14 +34,6 @@ interface StrandsStripProps {
   readonly mayChange: boolean;
   readonly actions: StrandActions;
 }
-
-const RULER = 16;
-const PACE = 46;
-const THREADS = 72;
-
-/** How high the picture is: the scene’s has the desk’s ruler over it. */
-export const stripHeight = (isScene: boolean): number =>
-  (isScene ? 0 : RULER) + PACE + THREADS + RULER + 6;
 
 /** Strands: two rulers, the pace, and a thread for each source frame between them. */
 export function StrandsStrip(props: StrandsStripProps) {

@@ -5,6 +5,14 @@ import { type Scale, xOf } from '../scale';
 
 export type Strands = Schemas['Strands'];
 
+export const RULER = 16;
+export const PACE = 46;
+export const THREADS = 72;
+
+/** How high the picture is: the scene’s has the desk’s ruler over it. */
+export const stripHeight = (isScene: boolean): number =>
+  (isScene ? 0 : RULER) + PACE + THREADS + RULER + 6;
+
 /** Two rulers of one measure: where time runs as made, threads stand side by side. */
 export interface Rulers {
   readonly played: (frame: number) => number;

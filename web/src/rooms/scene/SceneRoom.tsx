@@ -28,7 +28,7 @@ import { SideCard } from './cards/SideCard';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
-import { FIRST_LOOK, memoryKey } from './roomMemory';
+import { deskPixels, FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { NO_CHECKS, useChecks } from './useChecks';
 import { useCrossing } from './useCrossing';
@@ -193,7 +193,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
-        style={deskHeight(memory.deskHeight)}
+        style={deskHeight(deskPixels(memory))}
       >
         <ClipDrawer
           clips={library.data?.clips.filter((clip) => !clip.archived) ?? []}

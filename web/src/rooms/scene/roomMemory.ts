@@ -2,6 +2,7 @@
 
 import type { Window } from '../../desk/scale';
 import type { Selection } from '../../desk/selection';
+import { stripHeight } from '../../desk/strands/picture';
 import type { DeskOptions } from '../../desk/Transport';
 import { VIEWS } from '../../stage/camera';
 import type { StageView } from '../../stage/scene';
@@ -35,10 +36,22 @@ export const FIRST_LOOK: RoomMemory = {
   window: null,
   part: null,
   selection: null,
-  options: { snap: true, ripple: false, strands: true, sceneStrands: false },
+  options: { snap: true, ripple: false, strands: false, sceneStrands: false },
   fixing: { fadeIn: 4, fadeOut: 4, bothSides: false },
   deskHeight: null,
   drawerOpen: true,
 };
+
+const DESK_PIXELS = 250;
+
+/** As high as the desk was drawn; until then higher where strands are unfolded on it. */
+export function deskPixels({ deskHeight, options }: RoomMemory): number | null {
+  if (deskHeight !== null || !(options.strands || options.sceneStrands)) return deskHeight;
+  const wanted =
+    DESK_PIXELS +
+    (options.strands ? stripHeight(false) : 0) +
+    (options.sceneStrands ? stripHeight(true) : 0);
+  return Math.min(wanted, Math.round(0.64 * window.innerHeight));
+}
 
 export const memoryKey = (scene: string) => `hours/scene/${scene}`;
