@@ -129,6 +129,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "ripple": ripple,
         "all_lanes": switch.map(bool),
     },
+    "use_bake": {"stint": stint, "clip": st.sampled_from(["Round", "Reach"])},
     "turn_round": {"stint": st.none() | stint},
     "expose": {
         "stint": st.none() | stint,

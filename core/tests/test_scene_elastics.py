@@ -3,10 +3,13 @@
 import numpy as np
 import pytest
 
+from elastic_core import rotation
 from elastic_core.beats import Beat
+from elastic_core.clip.playing import playable_of
 from elastic_core.elastic import Elastic
 from elastic_core.errors import Refusal
 from elastic_core.moments import played
+from elastic_core.scene.baking import baked
 from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.clock import clock_of
 from elastic_core.scene.document import Scene, Stint
@@ -22,6 +25,7 @@ from elastic_core.scene.edits.elastics import (
     SlowRange,
     Straighten,
     TurnRound,
+    UseBake,
 )
 from elastic_core.scene.edits.lanes import SetLane
 from elastic_core.scene.edits.stints import SplitStint
@@ -184,6 +188,28 @@ def test_a_level_is_drawn_and_straightened_in_one_action() -> None:
     assert walk.length_frames == pytest.approx(69, abs=1e-9)
     straight = edited(done.scene, Straighten(stint="walk", ripple=True)).scene
     assert straight.lanes[0].stints == (WALK.model_copy(update={"elastic": Elastic()}), AFTER)
+
+
+def test_baked_it_plays_the_same_and_its_elastic_is_straight() -> None:
+    slow = edited(SCENE, SlowRange(stint="walk", start=30, end=55, pace=0.35, ramp_frames=4)).scene
+    clip = baked(slow, MATERIAL, "walk", "Walk baked")
+    assert (clip.length_frames, clip.is_cycle, clip.rate) == (100, False, 24)
+    held = playable_of(MATERIAL.figure("keeper"), clip)
+    with_bake = material(ROUND, REACH, held)
+    done = apply_edit(slow, UseBake(stint="walk", clip="Walk baked"), with_bake)
+    assert done.label == "Bake Round"
+    stint = done.scene.find("walk")[1]
+    assert (stint.elastic, stint.in_frame, stint.start) == (Elastic(), 0, 10)
+    every = np.arange(209.0)
+    before = figure_motion(slow, MATERIAL, SCENE.figures[0], every)
+    after = figure_motion(done.scene, with_bake, SCENE.figures[0], every)
+    assert np.abs(before.travel - after.travel).max() < 1e-6
+    assert np.abs(before.root_move - after.root_move).max() < 1e-6
+    apart = rotation.angle_between(before.rotations, after.rotations)
+    assert np.degrees(apart.max()) < 1e-4
+    shorter = edited(slow, SlowRange(stint="walk", start=94, end=100, pace=2)).scene
+    with pytest.raises(Refusal, match="was changed since it was baked"):
+        apply_edit(shorter, UseBake(stint="walk", clip="Walk baked"), with_bake)
 
 
 def test_a_bent_stint_is_cut_and_keeps_its_poses() -> None:

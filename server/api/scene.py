@@ -23,6 +23,7 @@ from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
 from elastic_core.retime.strands import Strands
+from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
@@ -42,6 +43,8 @@ from .fits import fit_view
 from .packs import pack_response, picked_frames
 from .rooms import Room, routes_of, to_its_end
 from .schemas import (
+    BakeMade,
+    BakeWanted,
     ChecksWanted,
     EditOutcome,
     EditWanted,
@@ -117,6 +120,15 @@ def keep_group(request: HttpRequest, document_id: UUID, wanted: GroupWanted) -> 
     with to_its_end():
         made = editing.create(SCENE, found.production, inner, label, person(request))
     return Status(201, GroupMade(scene=made.pk, figure=inner.figures[0].id))
+
+
+@router.post("/{uuid:document_id}/bakes", response={201: BakeMade})
+def bake_stint(request: HttpRequest, document_id: UUID, wanted: BakeWanted) -> Status[BakeMade]:
+    """A stint as it plays, baked into a clip of the production."""
+    found, _ = document(request, SCENE.key, document_id, to_change=True)
+    clip = baked(*_standing(found), wanted.stint, wanted.name)
+    made = editing.create(CLIP, found.production, clip, f"Bake of {found.name}", person(request))
+    return Status(201, BakeMade(clip=made.pk))
 
 
 @router.get("/{uuid:document_id}/fit", response=FitView)

@@ -444,6 +444,17 @@ class GroupWanted(Schema):
     name: Name
 
 
+class BakeWanted(Schema):
+    """A stint that is to become a clip as it plays, by a name of its own."""
+
+    stint: Id
+    name: Name
+
+
+class BakeMade(Schema):
+    clip: UUID
+
+
 class GroupMade(Schema):
     """The group as something for a stint to play."""
 

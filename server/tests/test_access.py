@@ -94,6 +94,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", SCENE + "/redo", {"base_revision": 1}, CHANGE),
     ("post", SCENE + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
     ("post", SCENE + "/frames", {"start": 0, "end": 4}, READ),
+    ("post", SCENE + "/bakes", {"stint": "amble", "name": "No"}, CHANGE),
     ("post", SCENE + "/groups", {"stints": ["amble"], "name": "No"}, CHANGE),
     ("get", SCENE + "/fit?figure=odo&clip={clip_id}", None, READ),
     ("post", SCENE + "/strands", {"stint": "hurry"}, READ),

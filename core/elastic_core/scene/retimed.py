@@ -35,6 +35,11 @@ class Retimed:
     clip_frames: int | None = None
 
     @property
+    def capital(self) -> str:
+        """Its name at the head of a sentence."""
+        return self.name[:1].upper() + self.name[1:]
+
+    @property
     def ends(self) -> Span:
         """Its first and its last frame: what stays where it is."""
         return first_to_last(self.span)

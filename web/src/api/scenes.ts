@@ -47,6 +47,10 @@ export async function goBack(id: string, revision: number, base: number): Promis
   return (await answered(call)) as Scene;
 }
 
+/** A stint as it plays, baked into a clip. */
+export const bakeStint = (id: string, body: Schemas['BakeWanted']): Promise<Schemas['BakeMade']> =>
+  answered(api.POST('/api/scenes/{document_id}/bakes', { params: pathOf(id), body }));
+
 /** A run of stints kept as a scene of its own, for a stint to play. */
 export const keepGroup = (
   id: string,

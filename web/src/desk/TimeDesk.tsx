@@ -1,4 +1,5 @@
 import {
+  type CSSProperties,
   Fragment,
   type PointerEvent,
   type Ref,
@@ -112,6 +113,7 @@ export function TimeDesk(props: TimeDeskProps) {
     Math.min(MOST_LANE, Math.floor(room / Math.max(1, open))),
   );
 
+  const topHeight = HEAD_ROWS + (props.sceneStrands ? stripHeight(true) : 0);
   const heightOf = (lane: Lane) => (lane.folded ? FOLDED_LANE : laneHeight);
   const rowOf = (lane: Lane) =>
     heightOf(lane) + (unfoldedOn(lane, props.stintStrands) ? stripHeight(false) : 0);
@@ -222,19 +224,23 @@ export function TimeDesk(props: TimeDeskProps) {
         <svg width="0" height="0" aria-hidden="true" className="position-absolute">
           <DeskPatterns />
         </svg>
-        {/* Among the rows, so that a stint's strands can lie over it: there it bends. */}
-        <div
-          className="playhead-layer"
-          style={{ '--rows-height': `${size.height}px` } as React.CSSProperties}
-        >
-          <Playhead
-            player={player}
-            head={head}
-            scale={scale}
-            firstFrame={desk.first_frame}
-            bends={props.sceneStrands !== null}
-          />
-        </div>
+        {/* The flag stands over the rulers, the line among the rows: a stint's strands lie over it, where it
+            bends. */}
+        {[true, false].map((isFlag) => (
+          <div
+            key={String(isFlag)}
+            className={`playhead-layer ${isFlag ? 'is-flag' : 'is-line'}`}
+            style={{ '--layer-height': `${isFlag ? topHeight : size.height}px` } as CSSProperties}
+          >
+            <Playhead
+              player={player}
+              head={head}
+              scale={scale}
+              firstFrame={desk.first_frame}
+              bends={props.sceneStrands !== null}
+            />
+          </div>
+        ))}
         <div className="desk-top">
           <Ruler
             scale={scale}

@@ -67,6 +67,7 @@ SceneEdit = Annotated[
     | elastics.SlowRange
     | elastics.HoldFrame
     | elastics.TurnRound
+    | elastics.UseBake
     | elastics.Straighten
     | exposures.Expose
     | fixes.AddFixLane
@@ -132,6 +133,8 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
         return {copy.stint.source for copy in edit.copies}, set()
+    if isinstance(edit, elastics.UseBake):
+        return {ClipSource(id=edit.clip)}, set()
     if isinstance(edit, figures.FitClips):
         return {ClipSource(id=edit.clip)}, set()
     if isinstance(edit, figures.SetRest) and edit.clip is not None:

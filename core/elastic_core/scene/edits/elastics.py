@@ -28,10 +28,22 @@ from ...retime.pins import (
     with_span,
 )
 from ...retime.ranges import Slowing, held_frame, slowed
+from ..baking import baked_length
+from ..cast import ClipSource
 from ..document import LONGEST_SCENE_FRAMES, Lane, Scene, Stint
 from ..material import Material
 from ..retimed import Retimed, retimed_of, with_elastic
-from .base import LEAST_FRAMES, Edit, Edited, Rules, grown, ordered, with_lane
+from .base import (
+    LEAST_FRAMES,
+    Edit,
+    Edited,
+    Rules,
+    grown,
+    ordered,
+    replaced,
+    stint_name,
+    with_lane,
+)
 from .stints import end_of
 
 FASTEST_PACE = 100.0
@@ -122,6 +134,14 @@ class TurnRound(ElasticEdit):
     kind: Literal["turn_round"] = "turn_round"
 
 
+class UseBake(Edit):
+    """A stint plays the clip that was baked of it: its elastic is straight then, and applied only once."""
+
+    kind: Literal["use_bake"] = "use_bake"
+    stint: str
+    clip: str
+
+
 class Straighten(ElasticEdit):
     """Take the elastic out: as made, at once and whatever was done to it."""
 
@@ -132,7 +152,7 @@ class Straighten(ElasticEdit):
 def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     if not held.span.start <= edit.played <= held.span.end:
-        raise Refusal(f"{held.name} does not play at that frame.")
+        raise Refusal(f"{held.capital} does not play at that frame.")
     pinned = pinned_over(held.elastic, held.ends).with_pin(edit.played)
     return _done(scene, held, pinned, f"Pin {held.name} at {held.shown(edit.played)}")
 
@@ -140,7 +160,7 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
 def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     pinned = pinned_source(held.elastic, edit.source, edit.played, held.ends, ripple=edit.ripple)
-    label = f"{held.name}: {held.shown_source(edit.source)} plays at {held.shown(edit.played)}"
+    label = f"{held.capital}: {held.shown_source(edit.source)} plays at {held.shown(edit.played)}"
     longer = pinned.pins[-1].played - held.ends.end
     return _longer(scene, held, pinned, longer, label, material, ripple=edit.ripple)
 
@@ -155,7 +175,7 @@ def _set_pin(scene: Scene, edit: SetPin, material: Material) -> Edited:
     if edit.span is not None:
         elastic = with_span(elastic, edit.pin, edit.span)
         if edit.played is None and edit.source is None:
-            label = f"{held.name}: {edit.span} from {held.shown(before.played)}"
+            label = f"{held.capital}: {edit.span} from {held.shown(before.played)}"
     longer = elastic.pins[-1].played - held.elastic.pins[-1].played
     return _longer(scene, held, elastic, longer, label, material, ripple=edit.ripple)
 
@@ -175,7 +195,7 @@ def _set_pace(scene: Scene, edit: SetPace, material: Material) -> Edited:
     slope = edit.pace * held.unit
     paced = with_level(held.elastic, edit.pin, slope, held.unit, ripple=edit.ripple, whole=True)
     longer = paced.pins[-1].played - held.elastic.pins[-1].played
-    label = f"{held.name}: a stretch at {percent(edit.pace)}"
+    label = f"{held.capital}: a stretch at {percent(edit.pace)}"
     return _longer(scene, held, paced, longer, label, material, ripple=edit.ripple)
 
 
@@ -186,7 +206,7 @@ def _set_ramp(scene: Scene, edit: SetRamp, material: Material) -> Edited:
         held.elastic, edit.pin, edit.frames, held.unit, ripple=edit.ripple, whole=True
     )
     longer = ramped.pins[-1].played - held.elastic.pins[-1].played
-    label = f"{held.name}: a ramp of {told(edit.frames)} frames"
+    label = f"{held.capital}: a ramp of {told(edit.frames)} frames"
     return _longer(scene, held, ramped, longer, label, material, ripple=edit.ripple)
 
 
@@ -235,7 +255,7 @@ def _hold_frame(scene: Scene, edit: HoldFrame, material: Material) -> Edited:
     at = held.over(edit.frame, edit.frame).start
     within = None if edit.ripple else held.ends
     done = held_frame(held.elastic, at, edit.frames, within, held.unit)
-    label = f"{held.name}: hold {held.shown_desk(edit.frame)} for {told(edit.frames)} frames"
+    label = f"{held.capital}: hold {held.shown_desk(edit.frame)} for {told(edit.frames)} frames"
     longer = edit.frames if edit.ripple else 0.0
     along = edit.frame if edit.all_lanes else None
     return _longer(scene, held, done, longer, label, material, ripple=edit.ripple, along=along)
@@ -245,6 +265,23 @@ def _turn_round(scene: Scene, edit: TurnRound, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     return _done(
         scene, held, turned_round(held.elastic, held.ends), f"Play {held.name} the other way round"
+    )
+
+
+def _use_bake(scene: Scene, edit: UseBake, material: Material) -> Edited:
+    lane, stint = scene.find(edit.stint)
+    source = ClipSource(id=edit.clip)
+    clip = material.body(source)
+    name = stint_name(material, stint)
+    figure = scene.figure(lane.figure).figure if lane.figure else ""
+    if clip.figure != figure or clip.rate != scene.rate or clip.is_cycle:
+        raise Refusal(f"“{clip.name}” was not baked of {name}.")
+    if clip.length_frames != baked_length(stint):
+        raise Refusal(f"{name} was changed since it was baked: bake it again.")
+    as_baked = {"source": source, "in_frame": 0.0, "elastic": Elastic(), "stride": 1.0}
+    done = replaced(scene, lane, stint.model_copy(update=as_baked), material)
+    return Edited(
+        done, f"Bake {name}", (f"It is the clip {clip.name} now, with a key on each frame.",)
     )
 
 
@@ -309,7 +346,7 @@ def _longer(
     stint = held.stint
     length_frames = stint.length_frames + frames
     if length_frames < LEAST_FRAMES:
-        raise Refusal(f"{held.name} would be shorter than a frame.")
+        raise Refusal(f"{held.capital} would be shorter than a frame.")
     changed = held.stint_with(elastic).model_copy(update={"length_frames": length_frames})
     done = _with_stint(scene, held.stint, changed, material, ripple=ripple, along=along)
     return grown(done, label, end_of(done, scene.find(stint.id)[0]), notes)
@@ -400,5 +437,6 @@ RULES: Rules = {
     SlowRange: _slow_range,
     HoldFrame: _hold_frame,
     TurnRound: _turn_round,
+    UseBake: _use_bake,
     Straighten: _straighten,
 }

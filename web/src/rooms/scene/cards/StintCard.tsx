@@ -81,6 +81,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
           </FieldLine>
         )}
         <StintTime
+          scene={scene}
           desk={desk}
           head={head}
           options={options}

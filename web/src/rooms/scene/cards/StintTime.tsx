@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import type { Schemas } from '../../../api/client';
+import { bakeStint } from '../../../api/scenes';
 import { FieldLine, NumberBox } from '../../../app/controls';
+import { useNotices } from '../../../app/notices';
 import { withKey } from '../../../app/shortcuts';
 import type { CardProps } from './card';
 import { ExposureField } from './ExposureField';
 
-interface StintTimeProps extends Pick<CardProps, 'desk' | 'head' | 'options' | 'onEdit'> {
+interface StintTimeProps extends Pick<CardProps, 'scene' | 'desk' | 'head' | 'options' | 'onEdit'> {
   readonly lane: Schemas['DeskLane'];
   readonly stint: Schemas['DeskStint'];
   readonly disabled: boolean;
@@ -14,11 +16,25 @@ interface StintTimeProps extends Pick<CardProps, 'desk' | 'head' | 'options' | '
 
 /** A stint's own time: “source 90 plays at 36”, slowing, holding, turning round, and how long poses stay. */
 export function StintTime(props: StintTimeProps) {
-  const { desk, head, options, lane, stint, disabled, onEdit, onSlow } = props;
+  const { scene, desk, head, options, lane, stint, disabled, onEdit, onSlow } = props;
   const { ripple } = options;
   const [source, setSource] = useState<number | null>(null);
   const first = desk.first_frame;
   const of = stint.id;
+  const notices = useNotices();
+  const [isBusy, setBusy] = useState(false);
+  const bake = async () => {
+    setBusy(true);
+    try {
+      const name = `${stint.name} baked`.slice(0, 120);
+      const { clip } = await bakeStint(scene.id, { stint: of, name });
+      onEdit({ kind: 'use_bake', stint: of, clip });
+    } catch (problem) {
+      notices.trouble(problem);
+    } finally {
+      setBusy(false);
+    }
+  };
   return (
     <section aria-label="Its time">
       <h3>
@@ -98,6 +114,15 @@ export function StintTime(props: StintTimeProps) {
             onClick={() => onEdit({ kind: 'straighten', stint: of, ripple })}
           >
             Straighten
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="A clip of its own with a key on each frame; the elastic is straight then"
+            disabled={isBusy || lane.target.kind !== 'body'}
+            onClick={() => void bake()}
+          >
+            Bake
           </button>
         </div>
       )}
