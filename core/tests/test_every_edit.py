@@ -129,6 +129,23 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "ripple": ripple,
         "all_lanes": switch.map(bool),
     },
+    "attach_figure": {
+        "attachment": st.sampled_from(["t", "u"]),
+        "figure": figure,
+        "to": figure,
+        "joint": st.sampled_from(["head", "hips"]),
+        "start": frame,
+        "end": st.none() | frame,
+        "turns": st.booleans(),
+        "keeps_offset": st.booleans(),
+    },
+    "set_attachment": {
+        "figure": figure,
+        "attachment": st.sampled_from(["t", "u"]),
+        "start": st.none() | frame,
+        "end": st.none() | frame,
+    },
+    "detach_figure": {"figure": figure, "attachment": st.sampled_from(["t", "u"])},
     "use_bake": {"stint": stint, "clip": st.sampled_from(["Round", "Reach"])},
     "turn_round": {"stint": st.none() | stint},
     "expose": {

@@ -186,10 +186,28 @@ class Fitting(Frozen):
     mapping: dict[str, str] = Field(max_length=5_000)
 
 
+class Attachment(Part):
+    """A figure rides on a joint of another figure of the scene, `to`, over the laid frames `[start, end)`;
+    without an end, for good.
+
+    The joint carries the figure's mark: first `turn` and `offset` (metres) as the joint has it, then the
+    figure's own motion. Without `turns` only the joint's place counts.
+    """
+
+    to: str
+    joint: JointName
+    start: Frame
+    end: Frame | None = None
+    offset: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
+    turn: Turn = (1.0, 0.0, 0.0, 0.0)
+    turns: bool = True
+
+
 class SceneFigure(Part):
     """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
     it, so that its feet hold. With keyed `sizes`, by the scene's frames, it grows or shrinks about the foot
-    it stands on; `size` is then what it begins with. `fits` lets clips of other figures play on it. Where
+    it stands on; `size` is then what it begins with. With `attachments`, by their starts, it rides on other
+    figures. `fits` lets clips of other figures play on it. Where
     nothing plays it stands at rest, or in a clip's pose that was chosen for that.
     """
 
@@ -198,6 +216,7 @@ class SceneFigure(Part):
     mark: GroundTuple = ORIGIN
     size: Size = 1.0
     sizes: Curve | None = None
+    attachments: Annotated[tuple[Attachment, ...], Field(max_length=1_000)] = ()
     fits: tuple[Fitting, ...] = ()
     rest: RestPose | None = None
 

@@ -1,7 +1,7 @@
 """A scene's frames: the motion of every figure, and the drawings of every layer (rules 1.9 and 5.x)."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 
 import numpy as np
@@ -10,6 +10,7 @@ from ..arrays import Array, Index, by_runs
 from ..figure import Placed, forward
 from ..moments import Played, played
 from ..motion import Motion, join_runs
+from .attaching import carried_along, carrying, riders_in_order
 from .clock import Asked, clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
@@ -40,16 +41,27 @@ def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFra
     """Every figure of the scene at these played frames [frames]. Raises Refusal where material is
     missing or a stint was made for another figure."""
     at = played(frames)
-    return [
-        as_before(
+    own = {
+        member.id: as_before(
             scene, material, member, at, partial(_frames_of_figure, scene, material, member, at)
         )
         for member in scene.figures
-    ]
+    }
+    riders = [member for member in riders_in_order(scene) if member.attachments]
+    laid = scene.elastic.source(at)
+    for member in riders:
+        by = carrying(scene, material, member, laid, lambda name: own[name].placed)
+        shown = own[member.id]
+        motion, placed = carried_along(member, by, shown.motion, shown.placed)
+        own[member.id] = replace(shown, motion=motion, placed=placed)
+    return [own[member.id] for member in scene.figures]
 
 
 def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames: Array) -> Motion:
-    """One figure's motion at these played frames, on the ground of the scene."""
+    """One figure's motion at these played frames, on the ground of the scene or on what carries it."""
+    if member.attachments:
+        every = frames_of(scene, material, frames)
+        return next(shown.motion for shown in every if shown.figure.id == member.id)
     return motion_of(staged(scene, material, member), played(frames))
 
 

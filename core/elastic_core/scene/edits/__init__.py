@@ -15,6 +15,7 @@ from ..cast import ClipSource, StintSource
 from ..document import Scene
 from ..material import Material
 from . import (
+    attaching,
     beats,
     card,
     crossing,
@@ -93,6 +94,9 @@ SceneEdit = Annotated[
     | figures.SetSize
     | figures.KeySize
     | figures.SetRest
+    | attaching.AttachFigure
+    | attaching.SetAttachment
+    | attaching.DetachFigure
     | figures.RemoveFigure
     | whole.SetLength
     | whole.RenameScene
@@ -115,6 +119,7 @@ _RULES: Rules = {
     **lanes.RULES,
     **beats.RULES,
     **figures.RULES,
+    **attaching.RULES,
     **whole.RULES,
 }
 

@@ -190,10 +190,17 @@ def _set_rest(scene: Scene, edit: SetRest, material: Material) -> Edited:
 def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     update = {
-        "figures": tuple(other for other in scene.figures if other.id != member.id),
+        "figures": tuple(
+            _not_riding_on(other, member.id) for other in scene.figures if other.id != member.id
+        ),
         "lanes": tuple(lane for lane in scene.lanes if lane.figure != member.id),
     }
     return Edited(scene.model_copy(update=update), f"Take {member.name} out")
+
+
+def _not_riding_on(member: SceneFigure, gone: str) -> SceneFigure:
+    left = tuple(ride for ride in member.attachments if ride.to != gone)
+    return member.model_copy(update={"attachments": left})
 
 
 def with_figure(scene: Scene, member: SceneFigure) -> Scene:

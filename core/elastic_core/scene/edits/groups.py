@@ -55,7 +55,9 @@ def grouped(scene: Scene, stints: Sequence[str], name: str) -> Scene:
             "joint_exposures": (),
         }
     )
-    member = scene.figure(lane.figure).model_copy(update={"mark": ORIGIN, "size": 1.0})
+    member = scene.figure(lane.figure).model_copy(
+        update={"mark": ORIGIN, "size": 1.0, "attachments": ()}
+    )
     return Scene(
         name=name,
         rate=scene.rate,
