@@ -9,6 +9,7 @@ import { FigurePicture } from '../../../stage/Filmstrip';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
 import { FigureLegs } from './FigureLegs';
+import { FigureRides } from './FigureRides';
 import { FigureSize } from './FigureSize';
 
 const DEGREES = 180 / Math.PI;
@@ -58,6 +59,13 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
           </FieldLine>
         ))}
         <FigureSize
+          desk={desk}
+          head={props.head}
+          figure={figure}
+          disabled={locked}
+          onEdit={onEdit}
+        />
+        <FigureRides
           desk={desk}
           head={props.head}
           figure={figure}
