@@ -146,6 +146,25 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "end": st.none() | frame,
     },
     "detach_figure": {"figure": figure, "attachment": st.sampled_from(["t", "u"])},
+    "key_camera": {
+        "frame": frame,
+        "eye": st.sampled_from([(0.0, 1.5, 5.0), (3.0, 1.0, 2.0)]),
+        "look": st.sampled_from([(0.0, 1.0, 0.0), (1.0, 1.0, 0.0)]),
+        "roll": st.floats(-20, 20),
+        "zoom": st.floats(0.5, 4),
+    },
+    "set_camera": {
+        "aim": st.none() | st.sampled_from(["look", "angle"]),
+        "keeps_own_time": switch,
+        "pattern": st.none() | st.sampled_from([(1,), (2,)]),
+    },
+    "set_camera_key": {
+        "frame": frame,
+        "to": st.none() | frame,
+        "span": st.none() | st.sampled_from(["hold", "even", "eased"]),
+    },
+    "remove_camera_key": {"frame": frame},
+    "remove_camera": {},
     "use_bake": {"stint": stint, "clip": st.sampled_from(["Round", "Reach"])},
     "turn_round": {"stint": st.none() | stint},
     "expose": {

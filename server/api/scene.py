@@ -28,7 +28,7 @@ from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits.groups import grouped
-from elastic_core.scene.evaluate import FigureFrames, frames_of, layers_of
+from elastic_core.scene.evaluate import FigureFrames, camera_of, frames_of, layers_of
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
@@ -106,7 +106,10 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         "frames": str(len(picked)),
     }
     packed = pack_frames(
-        frames_of(scene, material, picked), metadata, layers_of(scene, material, picked)
+        frames_of(scene, material, picked),
+        metadata,
+        layers_of(scene, material, picked),
+        camera_of(scene, picked),
     )
     return pack_response(request, packed, passing=wanted.edit is not None)
 

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from ..arrays import Index
 from ..errors import Refusal
 from ..motion import Motion
+from ..scene.camera import CameraFrames
 from ..scene.evaluate import FigureFrames
 
 _TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
@@ -53,9 +54,11 @@ def pack_frames(
     figures: Sequence[FigureFrames],
     metadata: Mapping[str, str],
     layers: Mapping[str, Index] | None = None,
+    camera: CameraFrames | None = None,
 ) -> bytes:
     """Every figure's positions, rotations and travel, its scales and its parts' drawings if it has
-    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`."""
+    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`; under `camera` where the camera
+    stands, what it looks at, its roll in degrees and its zoom [frames, 8]."""
     arrays: dict[str, NDArray[Any]] = {}
     for shown in figures:
         name = shown.figure.id
@@ -68,6 +71,10 @@ def pack_frames(
             arrays[f"{name}/drawings/{part}"] = drawings.astype(np.int32)
     for layer, drawings in (layers or {}).items():
         arrays[f"layers/{layer}"] = drawings.astype(np.int32)
+    if camera is not None:
+        lens = np.stack([camera.roll, camera.zoom], axis=-1)
+        rows = np.concatenate([camera.eye, camera.look, lens], axis=1)
+        arrays["camera"] = rows.astype(np.float32)
     return pack(arrays, metadata)
 
 

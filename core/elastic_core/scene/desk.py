@@ -8,6 +8,8 @@ from ..anatomy import legs_of
 from ..beats import Beat
 from ..budget import take
 from ..colour import Colour
+from ..curve import SpanKind
+from ..exposure import ON_ONES
 from ..figure import Figure
 from ..frozen import Shown
 from ..join.alignment import Alignment
@@ -15,6 +17,7 @@ from ..moments import lane_time
 from ..performance import Performance
 from ..remembered import remembered
 from ..sides import spoken
+from .camera import Aim, SceneCamera, camera_at
 from .cast import StintSource, Target
 from .desk_time import DeskExposure, DeskJoints, exposure, holds, joint_exposures, laid
 from .document import (
@@ -185,6 +188,26 @@ class SizeKey(Shown):
     size: float
 
 
+class DeskCameraKey(Shown):
+    """The camera at one of its keys, and how it goes on from there."""
+
+    frame: float
+    span: SpanKind
+    eye: tuple[float, float, float]
+    look: tuple[float, float, float]
+    roll: float
+    zoom: float
+
+
+class DeskCamera(Shown):
+    """The scene's camera."""
+
+    aim: Aim
+    keeps_own_time: bool
+    exposure: DeskExposure
+    keys: list[DeskCameraKey]
+
+
 class Desk(Shown):
     """A whole scene on the desk. `laid` is the laid frame that shows at each played one; nothing where they
     are the same. `size_keys` are those of the figures whose size is keyed, by their ids."""
@@ -197,6 +220,7 @@ class Desk(Shown):
     first_frame: int
     exposure: DeskExposure
     laid: list[float] | None
+    camera: DeskCamera | None
     backdrop: Backdrop
     figures: list[SceneFigure]
     size_keys: dict[str, list[SizeKey]]
@@ -217,6 +241,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         first_frame=scene.first_frame,
         exposure=exposure(scene.exposure, is_own=True),
         laid=laid(scene),
+        camera=None if scene.camera is None else _camera(scene.camera),
         backdrop=scene.backdrop,
         figures=list(scene.figures),
         size_keys={
@@ -228,6 +253,29 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         lane_ids=[lane.id for lane in scene.lanes],
         beats=list(scene.beats),
         follows=FOLLOWS,
+    )
+
+
+def _camera(camera: SceneCamera) -> DeskCamera:
+    shown = camera_at(camera, lane_time(camera.frames))
+    keys = camera.channels["x"].keys if camera.channels else ()
+    return DeskCamera(
+        aim=camera.aim,
+        keeps_own_time=camera.keeps_own_time,
+        exposure=exposure(camera.exposure or ON_ONES, is_own=camera.exposure is not None),
+        keys=[
+            DeskCameraKey(
+                frame=key.time,
+                span=key.span,
+                eye=(float(eye[0]), float(eye[1]), float(eye[2])),
+                look=(float(look[0]), float(look[1]), float(look[2])),
+                roll=float(roll),
+                zoom=float(zoom),
+            )
+            for key, eye, look, roll, zoom in zip(
+                keys, shown.eye, shown.look, shown.roll, shown.zoom, strict=True
+            )
+        ],
     )
 
 

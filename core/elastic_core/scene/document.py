@@ -19,6 +19,7 @@ from ..frozen import Frozen
 from ..ground import ORIGIN
 from ..join.alignment import Alignment
 from ..quantities import Frame, LengthFrames, Metres, WholeFrame
+from .camera import SceneCamera
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
 from .upgrade import upgraded
@@ -238,6 +239,7 @@ class Scene(Frozen):
     backdrop: Backdrop = "paper"
     exposure: Exposure = Exposure()
     elastic: RunningElastic = Elastic()
+    camera: SceneCamera | None = None
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
     beats: tuple[Beat, ...] = ()

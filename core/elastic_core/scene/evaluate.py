@@ -11,6 +11,7 @@ from ..figure import Placed, forward
 from ..moments import Played, played
 from ..motion import Motion, join_runs
 from .attaching import carried_along, carrying, riders_in_order
+from .camera import CameraFrames, camera_frames
 from .clock import Asked, clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
@@ -73,6 +74,13 @@ def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Inde
         if lane.target.kind == "layer":
             _draw(scene, material, lane, at, found.setdefault(lane.target.layer, _blank_row(at)))
     return found
+
+
+def camera_of(scene: Scene, frames: Array) -> CameraFrames | None:
+    """The scene's camera at these played frames, if it has one."""
+    if scene.camera is None:
+        return None
+    return camera_frames(scene.camera, scene.elastic, played(frames))
 
 
 def motion_of(stage: StagedFigure, frames: Played, *, holds: bool = True) -> Motion:

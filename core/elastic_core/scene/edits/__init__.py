@@ -17,6 +17,7 @@ from ..material import Material
 from . import (
     attaching,
     beats,
+    camera,
     card,
     crossing,
     elastics,
@@ -97,6 +98,11 @@ SceneEdit = Annotated[
     | attaching.AttachFigure
     | attaching.SetAttachment
     | attaching.DetachFigure
+    | camera.KeyCamera
+    | camera.SetCamera
+    | camera.SetCameraKey
+    | camera.RemoveCameraKey
+    | camera.RemoveCamera
     | figures.RemoveFigure
     | whole.SetLength
     | whole.RenameScene
@@ -120,6 +126,7 @@ _RULES: Rules = {
     **beats.RULES,
     **figures.RULES,
     **attaching.RULES,
+    **camera.RULES,
     **whole.RULES,
 }
 

@@ -392,8 +392,8 @@ def _with_stint(
 
 
 def _carried_along(scene: Scene, since: float, by: float) -> Scene:
-    """What is laid by the scene's frames beside stints, moved along from a frame on: beats, fixes and
-    keyed sizes."""
+    """What is laid by the scene's frames beside stints, moved along from a frame on: beats, fixes, keyed
+    sizes and the camera's keys."""
 
     def moved(frame: float) -> float:
         return frame + by if frame >= since - 1e-6 else frame
@@ -424,7 +424,16 @@ def _carried_along(scene: Scene, since: float, by: float) -> Scene:
         )
         for member in scene.figures
     )
-    return scene.model_copy(update={"lanes": lanes, "beats": beats, "figures": figures})
+    camera = scene.camera
+    if camera is not None:
+        channels = {
+            name: curve.retimed({place: moved(key.time) for place, key in enumerate(curve.keys)})[0]
+            for name, curve in camera.channels.items()
+        }
+        camera = camera.model_copy(update={"channels": channels})
+    return scene.model_copy(
+        update={"lanes": lanes, "beats": beats, "figures": figures, "camera": camera}
+    )
 
 
 RULES: Rules = {
