@@ -1,4 +1,4 @@
-"""The whole demo production: figures, clips and the scene “Sc 04 Quay at dusk”."""
+"""The whole demo production: figures, clips, “Sc 04 Quay at dusk” and “Sc 05 The lamp is lit”."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -15,6 +15,7 @@ from elastic_core.scene.material import Material
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
+from .lamp import flicker_clip, lamp_is_lit
 from .others import flap_clip, glide_clip, turn_clip
 from .tilda import brisk_clip
 
@@ -28,7 +29,7 @@ ODO_JOINED: tuple[tuple[str, str, int, int, int, Planted], ...] = (
     ("stand-2", "Stand", 264, 288, -5, "both"),
 )
 FOLDER = Path(__file__).parent / "figures"
-FIGURES = ("odo", "gull", "capstan", "tilda")
+FIGURES = ("odo", "gull", "capstan", "tilda", "flame")
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,7 @@ class Demo:
     figures: dict[str, Figure]
     clips: dict[str, PlayableClip]
     scene: Scene
+    lamp: Scene
 
     @property
     def material(self) -> Material:
@@ -70,6 +72,7 @@ def demo_clips(figures: Mapping[str, Figure], ids: Mapping[str, str]) -> list[Pl
         glide_clip(figures["gull"], ids["gull"]),
         turn_clip(figures["capstan"], ids["capstan"]),
         brisk_clip(figures["tilda"], ids["tilda"]),
+        flicker_clip(figures["flame"], ids["flame"]),
     ]
 
 
@@ -146,4 +149,5 @@ def demo() -> Demo:
     names = {name: name for name in figures}
     made = demo_clips(figures, names)
     clips = {playable.clip.name: playable for playable in made}
-    return Demo(figures, clips, quay_at_dusk(names, {name: name for name in clips}))
+    kept = {name: name for name in clips}
+    return Demo(figures, clips, quay_at_dusk(names, kept), lamp_is_lit(names, kept))

@@ -39,7 +39,7 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
 @pytest.fixture
 def demo(db: Any) -> Demo:
     memory.forget()
-    return Demo(Document.objects.get(kind="scene"))
+    return Demo(Document.objects.get(kind="scene", name="Sc 04 Quay at dusk"))
 
 
 def client_of(user: User) -> Client:

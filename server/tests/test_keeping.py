@@ -85,6 +85,8 @@ def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -
     startle = demo.document("clip", "Startle")
     assert send(owner, "delete", path(startle)).status_code == 200
     assert "Startle" not in shelf_of(owner, demo, "clips")
+    lamp = demo.document("scene", "Sc 05 The lamp is lit")
+    assert send(owner, "delete", path(lamp)).status_code == 200
     # The scene is used by nothing; once it is gone, nothing holds the clip.
     assert send(owner, "delete", path(demo.scene)).status_code == 200
     assert send(owner, "delete", path(hurry)).status_code == 200
@@ -133,7 +135,7 @@ def test_a_scene_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Clie
         [],
     )
     # What is here already is used again.
-    assert Document.objects.filter(kind="clip").count() == 10
+    assert Document.objects.filter(kind="clip").count() == 11
     again = owner.get(f"/api/scenes/{back.json()['id']}/file").content
     assert again == file
 
@@ -183,4 +185,4 @@ def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
         refused = open_file(owner, demo.production, data)
         assert refused.status_code == 422
         assert refused.json()["message"].startswith(reason)
-    assert Document.objects.count() == 15
+    assert Document.objects.count() == 18

@@ -73,6 +73,27 @@ export function poseIn(pack: FramePack, figure: string, place: number) {
 
 export type PosedFigure = NonNullable<ReturnType<typeof poseIn>>;
 
+/** The scene’s camera at a frame: where it stands, what it looks at, its roll in degrees, its zoom. */
+export interface Lens {
+  readonly eye: readonly [number, number, number];
+  readonly look: readonly [number, number, number];
+  readonly roll: number;
+  readonly zoom: number;
+}
+
+/** The camera at one place of a pack. */
+export function lensIn(pack: FramePack, place: number): Lens | null {
+  const found = floats(pack, 'camera');
+  if (!found || place < 0 || place >= found.shape[0]) return null;
+  const row = [...found.data.subarray(place * 8, place * 8 + 8)];
+  return {
+    eye: [row[0], row[1], row[2]],
+    look: [row[3], row[4], row[5]],
+    roll: row[6],
+    zoom: row[7],
+  };
+}
+
 /** The drawing that a part of a figure shows at one place of a pack; 0 where it shows none. */
 export function drawingIn(pack: FramePack, figure: string, part: string, place: number): number {
   return pack.arrays.get(`${figure}/drawings/${part}`)?.data[place] ?? 0;

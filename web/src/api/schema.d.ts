@@ -2330,6 +2330,7 @@ export interface components {
             exposure: components["schemas"]["DeskExposure"];
             /** Laid */
             laid: number[] | null;
+            camera: components["schemas"]["DeskCamera"] | null;
             /**
              * Backdrop
              * @enum {string}
@@ -2351,6 +2352,51 @@ export interface components {
             follows: {
                 [key: string]: "scene_from" | "scene_to" | "clip_from" | "clip_to" | "pace";
             };
+        };
+        /**
+         * DeskCamera
+         * @description The scene's camera.
+         */
+        DeskCamera: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "look" | "angle";
+            /** Keeps Own Time */
+            keeps_own_time: boolean;
+            exposure: components["schemas"]["DeskExposure"];
+            /** Keys */
+            keys: components["schemas"]["DeskCameraKey"][];
+        };
+        /**
+         * DeskCameraKey
+         * @description The camera at one of its keys, and how it goes on from there.
+         */
+        DeskCameraKey: {
+            /** Frame */
+            frame: number;
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "hold" | "even" | "eased" | "free";
+            /** Eye */
+            eye: [
+                number,
+                number,
+                number
+            ];
+            /** Look */
+            look: [
+                number,
+                number,
+                number
+            ];
+            /** Roll */
+            roll: number;
+            /** Zoom */
+            zoom: number;
         };
         /**
          * DeskExposure
@@ -3240,7 +3286,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * Expose
@@ -3359,6 +3405,42 @@ export interface components {
             stint: string;
             /** Holds */
             holds: boolean;
+        };
+        /**
+         * KeyCamera
+         * @description Key the camera at a laid frame: where it stands, what it looks at, its roll and its zoom. The first
+         *     key sets it up.
+         */
+        KeyCamera: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_camera";
+            /** Frame */
+            frame: number;
+            /** Eye */
+            eye: [
+                number,
+                number,
+                number
+            ];
+            /** Look */
+            look: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom: number;
         };
         /**
          * KeySize
@@ -3791,6 +3873,24 @@ export interface components {
             /** Beat */
             beat: string;
         };
+        /** RemoveCamera */
+        RemoveCamera: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_camera";
+        };
+        /** RemoveCameraKey */
+        RemoveCameraKey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_camera_key";
+            /** Frame */
+            frame: number;
+        };
         /**
          * RemoveFigure
          * @description Take a figure and its lanes out of the scene.
@@ -3949,6 +4049,40 @@ export interface components {
             start?: number | null;
             /** End */
             end?: number | null;
+        };
+        /**
+         * SetCamera
+         * @description How it aims, its own time, its exposure; what is left out stays.
+         */
+        SetCamera: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_camera";
+            /** Aim */
+            aim?: ("look" | "angle") | null;
+            /** Keeps Own Time */
+            keeps_own_time?: boolean | null;
+            /** Pattern */
+            pattern?: number[] | null;
+        };
+        /**
+         * SetCameraKey
+         * @description A key at another frame, or another kind of the span after it.
+         */
+        SetCameraKey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_camera_key";
+            /** Frame */
+            frame: number;
+            /** To */
+            to?: number | null;
+            /** Span */
+            span?: ("hold" | "even" | "eased" | "free") | null;
         };
         /**
          * SetFix
@@ -4491,7 +4625,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4592,7 +4726,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4691,7 +4825,7 @@ export interface components {
             /** Stint */
             stint?: string | null;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4703,7 +4837,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -4720,7 +4854,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */

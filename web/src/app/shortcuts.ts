@@ -29,6 +29,7 @@ export type Action =
   | 'side'
   | 'front'
   | 'plan'
+  | 'throughCamera'
   | 'frameFigure'
   | 'follow'
   | 'aboutFoot'
@@ -131,6 +132,7 @@ export const SHORTCUTS: readonly Group<Action>[] = [
       of('side', '2', 'Side view'),
       of('front', '3', 'Front view'),
       of('plan', '4', 'Plan view'),
+      of('throughCamera', '5', 'Through the scene’s camera, and back'),
       of('frameFigure', 'C', 'Bring the figure to the middle'),
       of('follow', 'V', 'Follow the figure'),
       of('aboutFoot', 'Shift+V', 'Look about the planted foot'),

@@ -14,6 +14,7 @@ import { startDraw } from '../app/drawing';
 import type { LaidHead } from '../player/laidHead';
 import type { Player } from '../player/player';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
+import { type CameraActions, CameraRow } from './CameraRow';
 import type { Checks } from './CheckStrip';
 import { drawing } from './drawn';
 import type { Fix, FixGrip } from './FixMarks';
@@ -341,6 +342,17 @@ export function TimeDesk(props: TimeDeskProps) {
             </Fragment>
           );
         })}
+        {desk.camera && (
+          <CameraRow
+            camera={desk.camera}
+            scale={scale}
+            firstFrame={desk.first_frame}
+            isChosen={selection?.kind === 'camera'}
+            chosenKey={selection?.kind === 'camera' ? selection.key : null}
+            mayChange={mayChange}
+            actions={actions}
+          />
+        )}
         {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
         {box && <div className="choose-box" style={box} />}
       </div>
@@ -407,7 +419,7 @@ function stintsIn(
 
 type Latest = TimeDeskProps & { readonly scale: Scale };
 
-interface DeskActions extends LaneActions {
+interface DeskActions extends LaneActions, CameraActions {
   readonly grabBeat: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
   readonly nudgeBeat: (edit: Edit) => void;
 }
@@ -551,6 +563,38 @@ function deskActions(now: () => Latest): DeskActions {
         return drawnBeat(beat, grip, shiftOf(dx, moved, edges, new Set([beat.id])));
       });
     },
+    chooseCamera: (key) => {
+      now().onSelect({ kind: 'camera', key: key?.frame ?? null });
+      if (key) now().head.goTo(key.frame);
+    },
+    grabKey: (event, key) => {
+      event.stopPropagation();
+      if (event.button !== 0) return;
+      const choose = () => {
+        now().onSelect({ kind: 'camera', key: key.frame });
+        now().head.goTo(key.frame);
+      };
+      if (!now().mayChange) {
+        choose();
+        return;
+      }
+      drawEdit(
+        event,
+        (dx, _dy, moved) => {
+          const frames = shiftOf(dx, moved, [key.frame], new Set());
+          return frames
+            ? { kind: 'set_camera_key', frame: key.frame, to: Math.max(0, key.frame + frames) }
+            : null;
+        },
+        choose,
+      );
+    },
+    nudgeKey: (key, frames) => {
+      const to = Math.max(0, key.frame + frames);
+      now().onEdit({ kind: 'set_camera_key', frame: key.frame, to });
+      now().onSelect({ kind: 'camera', key: to });
+    },
+    removeKey: (key) => now().onEdit({ kind: 'remove_camera_key', frame: key.frame }),
     nudgeBeat: (edit) => {
       if (now().mayChange) now().onEdit(edit);
     },

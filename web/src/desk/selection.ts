@@ -16,6 +16,8 @@ export type Selection =
   /** A pin of a stint’s elastic, or without a stint of the scene’s, by its place. */
   | { readonly kind: 'pin'; readonly stint: string | null; readonly pin: number }
   | SlowWish
+  /** The scene’s camera, or one of its keys by its frame. */
+  | { readonly kind: 'camera'; readonly key: number | null }
   | { readonly kind: 'figure'; readonly id: string };
 
 /** A range of the desk that is to be slowed or hurried, of a stint or of the whole scene. */
@@ -79,6 +81,11 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
     return held
       ? selection
       : choosing(findStint(desk, selection.incoming) ? [selection.incoming] : []);
+  }
+  if (selection.kind === 'camera') {
+    if (!desk.camera) return null;
+    const isThere = desk.camera.keys.some(({ frame }) => frame === selection.key);
+    return isThere ? selection : { kind: 'camera', key: null };
   }
   if (selection.kind === 'pin' || selection.kind === 'slow')
     return selection.stint === null || findStint(desk, selection.stint) ? selection : null;

@@ -1,6 +1,13 @@
 /** Frame packs of a scene by content, in chunks; asked for round the playhead first, then the rest. */
 
-import { bytesIn, type FramePack, type PosedFigure, poseIn } from '../api/framePack';
+import {
+  bytesIn,
+  type FramePack,
+  type Lens,
+  lensIn,
+  type PosedFigure,
+  poseIn,
+} from '../api/framePack';
 import { Listeners } from '../app/store';
 
 /** Small, so that the first picture of a large scene is soon there. */
@@ -87,6 +94,16 @@ export class FrameStore {
       const pack = content.chunks.get(chunk);
       const pose = pack && poseIn(pack, figure, frame - chunk * CHUNK_FRAMES);
       if (pose) return pose;
+    }
+    return null;
+  }
+
+  /** The scene’s camera at a frame. */
+  lens(frame: number): Lens | null {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      if (pack) return lensIn(pack, frame - chunk * CHUNK_FRAMES);
     }
     return null;
   }

@@ -3,12 +3,12 @@ import { type Draw, startDraw } from '../app/drawing';
 import type { FrameStore } from '../player/frameStore';
 import type { Player } from '../player/player';
 import { jointUnder } from './arcs';
-import { type Camera, type Orbit, orbitCamera } from './camera';
+import { type Camera, type Orbit, orbitOf } from './camera';
 import { groundUnder } from './ground';
 import { drawnMark, type MarkHit, markUnder } from './marks';
 import type { ArcOf, Mark, StageScene, StageView } from './scene';
 import { sharp } from './sharp';
-import { isPlan, paintStage, targetAt } from './stagePainter';
+import { isPlan, paintStage, seenFrom, targetAt } from './stagePainter';
 import { add, scale, type Vec3 } from './vector';
 
 /** What the hand does on the picture beside looking round: a room's own way of taking hold. */
@@ -61,8 +61,8 @@ export function Stage(props: Props) {
     const { range, playing } = player.snapshot();
     paintStage(context, width, height, painted, seen, player.frame, range, playing);
     if (hand && !playing) {
-      const target = targetAt(painted, seen, player.frame);
-      hand.paint(context, orbitCamera(seen.orbit, target, width, height), player.frame);
+      const { camera } = seenFrom(painted, seen, player.frame, width, height);
+      hand.paint(context, camera, player.frame);
     }
     element.dataset.frame = String(player.frame);
     const standing = painted.figures.filter(({ id }) => painted.pose(id, player.frame));
@@ -108,20 +108,21 @@ export function Stage(props: Props) {
       pitch: Math.max(-4, Math.min(89.9, from.pitch + pitch)),
     });
 
-  const cameraNow = (): { camera: Camera; target: Vec3; at: DOMRect } | null => {
+  const cameraNow = () => {
     const at = canvas.current?.getBoundingClientRect();
     if (!at) return null;
-    const target = targetAt(scene, view, player.frame);
-    return { camera: orbitCamera(view.orbit, target, at.width, at.height), target, at };
+    const { camera, target, lens } = seenFrom(scene, view, player.frame, at.width, at.height);
+    return { camera, target, at, orbit: lens ? orbitOf(lens) : view.orbit, isThrough: !!lens };
   };
 
   const press = (event: PointerEvent<HTMLCanvasElement>) => {
     const now = cameraNow();
     if (!now || event.button === 2) return;
-    const { camera, target, at } = now;
+    const { camera, target, at, orbit: from, isThrough } = now;
     const place = (to: { clientX: number; clientY: number }) =>
       [to.clientX - at.left, to.clientY - at.top] as const;
-    const hit = props.onMark && isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
+    const hit =
+      props.onMark && !isThrough && isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
     if (hit && props.mayChange) {
       drawMark(event, hit, (to) => groundUnder(camera, ...place(to)));
       return;
@@ -133,10 +134,11 @@ export function Stage(props: Props) {
       return;
     }
     const shifting = event.shiftKey || event.button === 1;
-    const from = view.orbit;
     const metres = from.distance / camera.focal;
     startDraw(event.clientX, event.clientY, {
       onMove: (dx, dy) => {
+        // Whoever looks round steps away from the scene’s camera, and stands where it stood.
+        if (isThrough) latest.current.onShift(target);
         if (!shifting) turn(from, -dx * DEGREES_PER_PIXEL, dy * DEGREES_PER_PIXEL);
         else latest.current.onShift(shifted(camera, target, dx * metres, dy * metres));
       },
@@ -182,7 +184,8 @@ export function Stage(props: Props) {
         event.stopPropagation();
         const [x, y] = arrow;
         const now = cameraNow();
-        if (!event.shiftKey) turn(view.orbit, -x * KEY_DEGREES, y * KEY_DEGREES);
+        if (now?.isThrough) props.onShift(now.target);
+        if (!event.shiftKey) turn(now?.orbit ?? view.orbit, -x * KEY_DEGREES, y * KEY_DEGREES);
         else if (now)
           props.onShift(shifted(now.camera, now.target, -x * KEY_METRES, y * KEY_METRES));
       }}

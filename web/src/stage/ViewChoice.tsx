@@ -9,20 +9,33 @@ interface ViewChoiceProps {
   readonly onView: (part: Partial<StageView>) => void;
   readonly frameLabel: string;
   readonly onFrameFigure: () => void;
+  /** The scene has a camera to look through. */
+  readonly hasCamera?: boolean;
 }
 
+type Named = ViewName | 'Camera';
+
 /** From where the stage is seen. */
-export function ViewChoice({ view, onView, frameLabel, onFrameFigure }: ViewChoiceProps) {
+export function ViewChoice(props: ViewChoiceProps) {
+  const { view, onView, frameLabel, onFrameFigure, hasCamera = false } = props;
+  const isThrough = hasCamera && !!view.through;
+  const names: readonly Named[] = hasCamera ? [...VIEW_NAMES, 'Camera'] : VIEW_NAMES;
   const named = VIEW_NAMES.find(
     (name) => VIEWS[name].yaw === view.orbit.yaw && VIEWS[name].pitch === view.orbit.pitch,
   );
   return (
     <>
-      <Choice<ViewName>
+      <Choice<Named>
         label="View"
-        value={named ?? null}
-        onChange={(name) => onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } })}
-        options={VIEW_NAMES.map((name, place) => ({
+        value={isThrough ? 'Camera' : (named ?? null)}
+        onChange={(name) =>
+          onView(
+            name === 'Camera'
+              ? { through: true }
+              : { through: false, orbit: { ...VIEWS[name], distance: view.orbit.distance } },
+          )
+        }
+        options={names.map((name, place) => ({
           value: name,
           text: name,
           hint: `${name} view (${place + 1})`,

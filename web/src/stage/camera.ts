@@ -1,5 +1,6 @@
 /** A perspective camera that orbits a target. */
 
+import type { Lens } from '../api/framePack';
 import { clamp, cross, dot, sub, unit, type Vec3 } from './vector';
 
 export interface Camera {
@@ -63,6 +64,52 @@ export function orbitCamera(orbit: Orbit, target: Vec3, width: number, height: n
     focal: height * LENS,
     centreX: width / 2,
     centreY: height * 0.52,
+  };
+}
+
+/** The camera’s picture is so much wider than high. */
+export const PICTURE = 16 / 9;
+
+/** The camera’s picture in a canvas: as large as it goes, in the middle. */
+export function pictureIn(width: number, height: number) {
+  const tall = Math.min(height, width / PICTURE);
+  const wide = tall * PICTURE;
+  return { x: (width - wide) / 2, y: (height - tall) / 2, width: wide, height: tall };
+}
+
+/** The scene’s camera, as it fills its picture. */
+export function lensCamera({ eye, look, roll, zoom }: Lens, width: number, height: number): Camera {
+  const forward = unit(sub(look, eye));
+  // Straight up or down it has no horizon to be level with.
+  const isUpright = Math.abs(forward[1]) > 0.9999;
+  const level = unit(cross(forward, isUpright ? [1, 0, 0] : [0, 1, 0]));
+  const above = cross(level, forward);
+  const turn = (roll * Math.PI) / 180;
+  const mix = (a: Vec3, b: Vec3, c: number, s: number): Vec3 => [
+    a[0] * c + b[0] * s,
+    a[1] * c + b[1] * s,
+    a[2] * c + b[2] * s,
+  ];
+  const picture = pictureIn(width, height);
+  return {
+    eye,
+    forward,
+    right: mix(level, above, Math.cos(turn), Math.sin(turn)),
+    up: mix(above, level, Math.cos(turn), -Math.sin(turn)),
+    focal: picture.height * LENS * zoom,
+    centreX: width / 2,
+    centreY: height / 2,
+  };
+}
+
+/** The orbit from which the scene’s camera sees what it looks at. */
+export function orbitOf({ eye, look }: Lens): Orbit {
+  const back = sub(eye, look);
+  const distance = Math.hypot(...back);
+  return {
+    yaw: (Math.atan2(back[0], back[2]) * 180) / Math.PI,
+    pitch: (Math.asin(clamp(back[1] / distance, -1, 1)) * 180) / Math.PI,
+    distance,
   };
 }
 

@@ -1,6 +1,6 @@
 /** What is on the stage, and how it is looked at. */
 
-import type { PosedFigure } from '../api/framePack';
+import type { Lens, PosedFigure } from '../api/framePack';
 import type { Orbit } from './camera';
 import type { Costume } from './costume';
 import type { Underlay } from './underlay';
@@ -70,6 +70,8 @@ export interface StageScene {
   readonly poseName?: (frame: number) => string | undefined;
   /** A join that is looked at. */
   readonly pair?: StagePair | null;
+  /** The scene’s camera, where it has one. */
+  readonly lens?: (frame: number) => Lens | null;
   /** The picture that is traced at a frame. */
   readonly underlay?: (frame: number) => Underlay | null;
 }
@@ -85,5 +87,10 @@ export interface StageView {
   readonly arcs: { readonly shown: boolean; readonly joints: readonly ArcOf[] };
   readonly prints: boolean;
   readonly planInset: boolean;
+  /** Seen through the scene’s camera, and a small picture of what that sees. */
+  readonly through?: boolean;
+  readonly cameraInset?: boolean;
+  /** The picture alone: no grid, no numbers, no shadowed neighbours. */
+  readonly plain?: boolean;
   readonly counts: boolean;
 }

@@ -1,8 +1,8 @@
 /** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
 
-import type { PosedFigure } from '../api/framePack';
+import type { Lens, PosedFigure } from '../api/framePack';
 import { jointOf, paintArc } from './arcs';
-import { type Camera, type Orbit, orbitCamera, project } from './camera';
+import { type Camera, lensCamera, type Orbit, orbitCamera, project } from './camera';
 import {
   AFTER_TEXT,
   AMBER,
@@ -14,6 +14,7 @@ import {
   SHEET,
 } from './colour';
 import { paintGrid, paintShade } from './ground';
+import { paintAround, paintLens } from './lens';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
 import { paintPair } from './pair';
@@ -47,6 +48,20 @@ export function targetAt(scene: StageScene, view: StageView, frame: number): Vec
   return [pose.travel[0], EYE_HEIGHT, pose.travel[1]];
 }
 
+/** From where the stage is seen at a frame: through the scene’s camera, or as one looks round. */
+export function seenFrom(
+  scene: StageScene,
+  view: StageView,
+  frame: number,
+  width: number,
+  height: number,
+): { readonly camera: Camera; readonly target: Vec3; readonly lens: Lens | null } {
+  const lens = (view.through && scene.lens?.(frame)) || null;
+  if (lens) return { camera: lensCamera(lens, width, height), target: lens.look, lens };
+  const target = targetAt(scene, view, frame);
+  return { camera: orbitCamera(view.orbit, target, width, height), target, lens };
+}
+
 /** The foot on which the watched figure stands at a frame, as something to look about; none in the air. */
 export function plantedFoot(scene: StageScene, view: StageView, frame: number): Vec3 | null {
   const figure = watchedIn(scene, view);
@@ -71,8 +86,8 @@ export function paintStage(
   loop: { readonly start: number; readonly end: number } | null,
   playing: boolean,
 ): void {
-  const target = targetAt(scene, view, frame);
-  const camera = orbitCamera(view.orbit, target, width, height);
+  const { camera, target, lens } = seenFrom(scene, view, frame, width, height);
+  const fromAbove = !lens && isPlan(view.orbit);
   if (scene.backdrop === 'quay') {
     paintQuay(context, camera, target, width, height);
   } else {
@@ -80,11 +95,11 @@ export function paintStage(
     context.fillRect(0, 0, width, height);
   }
   const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
-  paintGrid(context, camera, [target[0], 0, target[2]], edge);
+  if (!view.plain) paintGrid(context, camera, [target[0], 0, target[2]], edge);
   const underlay = scene.underlay?.(frame);
   if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
   if (view.prints) paintPrints(context, camera, scene, frame);
-  if (isPlan(view.orbit)) paintMarks(context, camera, scene, view.watched);
+  if (fromAbove) paintMarks(context, camera, scene, view.watched);
   const pair = playing ? null : scene.pair;
   const watched = watchedIn(scene, view);
   const within = view.ghosts.inLoop && loop ? loop : { start: 0, end: scene.length };
@@ -100,13 +115,16 @@ export function paintStage(
       paintGhosts(context, scene, view.ghosts, figure, camera, frame, within, playing);
   }
   for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
-  if (pair) paintPair(context, camera, scene, pair, isPlan(view.orbit));
+  if (pair) paintPair(context, camera, scene, pair, fromAbove);
   if (view.arcs.shown) {
     for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
   }
   for (const { id, pose } of shown) {
-    if (id === watched?.id) paintNumber(context, scene, camera, pose, frame, INK, true);
+    if (id === watched?.id && !view.plain)
+      paintNumber(context, scene, camera, pose, frame, INK, true);
   }
+  if (lens) paintAround(context, width, height);
+  else if (view.cameraInset) paintLens(context, camera, scene.lens?.(frame) ?? null);
 }
 
 function paintGhosts(

@@ -7,6 +7,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
+from demo.lamp import lamp_is_lit
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
 from documents import editing
 from documents.models import Document
@@ -41,5 +42,7 @@ def load_demo() -> Document:
     }
     made = demo_clips(figures, kept)
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
+    lamp = lamp_is_lit(kept, clips)
+    editing.create(SCENE, production, lamp, f"New scene {lamp.name}", user)
     scene = quay_at_dusk(kept, clips)
     return editing.create(SCENE, production, scene, f"New scene {scene.name}", user)

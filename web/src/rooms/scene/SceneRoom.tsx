@@ -8,6 +8,7 @@ import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
 import { figureOf, slowWish, stillThere, stintsOf, timedStint } from '../../desk/selection';
 import { type DeskHandle, TimeDesk } from '../../desk/TimeDesk';
 import { LaidHead } from '../../player/laidHead';
+import { CameraInset } from '../../stage/CameraInset';
 import { VIEWS } from '../../stage/camera';
 import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
@@ -33,6 +34,7 @@ import { StageBar } from './StageBar';
 import { NO_CHECKS, useChecks } from './useChecks';
 import { useCrossing } from './useCrossing';
 import { useFixing } from './useFixing';
+import { useFraming } from './useFraming';
 import { useLaying } from './useLaying';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
@@ -135,7 +137,17 @@ function OpenScene({ person, state, standing }: OpenProps) {
       }),
   });
   const sizing = useSizing({ scene, state, stage: stageScene, view, selection, head });
-  const hand = fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
+  const framing = useFraming({
+    scene,
+    state,
+    stage: stageScene,
+    view,
+    head,
+    selection,
+    onView,
+    onSelect: (wanted) => change({ selection: wanted }),
+  });
+  const hand = framing.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
@@ -213,6 +225,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onFrameFigure={frameFigure}
             scene={stageScene}
             player={player}
+            hasCamera={desk.camera !== null}
           />
           <div className="stage-picture">
             <Stage
@@ -221,19 +234,34 @@ function OpenScene({ person, state, standing }: OpenProps) {
               player={player}
               frames={frames}
               mayChange={scene.may_change}
-              onOrbit={(orbit) => onView({ orbit })}
-              onShift={(to) => onView({ target: to, follow: false })}
+              onOrbit={(orbit) => onView({ orbit, through: false })}
+              onShift={(to) => onView({ target: to, follow: false, through: false })}
               onPick={pickJoint}
               {...(!crossing.drawn && { onMark: drawMark })}
               {...(hand && { hand })}
             />
-            {view.planInset && !isPlan(view.orbit) && stageScene.figures.length > 0 && (
+            {view.planInset && !isPlan(view.orbit) && !framing.isThrough && stageScene.figures.length > 0 && (
               <PlanInset
                 scene={stageScene}
                 watched={view.watched}
                 player={player}
                 frames={frames}
               />
+            )}
+            {view.cameraInset && desk.camera && !framing.isThrough && (
+              <CameraInset
+                scene={stageScene}
+                view={view}
+                player={player}
+                frames={frames}
+                said={desk.camera.exposure.said}
+              />
+            )}
+            {framing.hand && (
+              <p className="loose-flag" role="status">
+                Framing: what you draw keys the camera at the playhead;{' '}
+                <kbd className="keycap">Esc</kbd> lets go
+              </p>
             )}
             {view.counts && <PaintCount player={player} />}
             {crossing.drawn && (
@@ -265,6 +293,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             options={options}
             selection={selection}
             pinned={timed === null ? sceneStrands : stintStrands}
+            framing={framing}
             onSlow={slow}
             onPreview={state.showPreview}
             standing={standing}

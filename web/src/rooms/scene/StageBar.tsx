@@ -13,10 +13,11 @@ interface StageBarProps {
   readonly onFrameFigure: () => void;
   readonly scene: StageScene;
   readonly player: Player;
+  readonly hasCamera: boolean;
 }
 
 /** What is seen on the stage, and from where. */
-export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBarProps) {
+export function StageBar({ view, onView, onFrameFigure, scene, player, hasCamera }: StageBarProps) {
   const { ghosts, arcs } = view;
   const setGhosts = (part: Partial<StageView['ghosts']>) =>
     onView({ ghosts: { ...ghosts, ...part } });
@@ -27,6 +28,7 @@ export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBa
         onView={onView}
         frameLabel={withKey('Bring the figure to the middle', 'frameFigure')}
         onFrameFigure={onFrameFigure}
+        hasCamera={hasCamera}
       />
       <span className="grow" />
       <GhostChoice
@@ -65,6 +67,14 @@ export function StageBar({ view, onView, onFrameFigure, scene, player }: StageBa
         checked={view.planInset}
         onChange={(planInset) => onView({ planInset })}
       />
+      {hasCamera && (
+        <Tick
+          label="Camera"
+          hint="What the scene’s camera sees, and where it stands"
+          checked={!!view.cameraInset}
+          onChange={(cameraInset) => onView({ cameraInset })}
+        />
+      )}
       <Tick
         label="Follow"
         hint={withKey('The view goes with the figure', 'follow')}

@@ -70,7 +70,7 @@ export function useSceneActions(room: Room): void {
     if (there !== null) head.goTo(there);
   };
   const look = (name: ViewName) =>
-    onView({ orbit: { ...VIEWS[name], distance: view.orbit.distance } });
+    onView({ through: false, orbit: { ...VIEWS[name], distance: view.orbit.distance } });
 
   /** What has the focus counts as chosen, when nothing that is chosen has it. */
   const acting = (): readonly string[] => {
@@ -166,6 +166,8 @@ export function useSceneActions(room: Room): void {
     if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
     else if (selection?.kind === 'lane') edit({ kind: 'remove_lane', lane: selection.id });
     else if (selection?.kind === 'beat') edit({ kind: 'remove_beat', beat: selection.id });
+    else if (selection?.kind === 'camera' && selection.key !== null)
+      edit({ kind: 'remove_camera_key', frame: selection.key });
     else if (selection?.kind === 'pin')
       edit({ kind: 'remove_pin', stint: selection.stint, pin: selection.pin });
     else if (selection?.kind === 'fix') edit({ kind: 'remove_fix', fix: selection.id });
@@ -253,6 +255,10 @@ export function useSceneActions(room: Room): void {
     frameFigure: room.onFrameFigure,
     follow: () => onView({ follow: !view.follow }),
     aboutFoot: room.onAboutFoot,
+    throughCamera: () => {
+      if (desk.camera) onView({ through: !view.through });
+      else notices.say('The scene has no camera yet: set one up on the scene’s card.');
+    },
     ghosts: () => onView({ ghosts: { ...view.ghosts, shown: !view.ghosts.shown } }),
     arcs: () => onView({ arcs: { ...view.arcs, shown: !view.arcs.shown } }),
     prints: () => onView({ prints: !view.prints }),

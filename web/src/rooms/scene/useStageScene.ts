@@ -40,6 +40,7 @@ export function useStageScene(
         ];
       }),
       pose: (figure, frame) => frames.pose(figure, frame),
+      ...(desk.camera && { lens: (frame: number) => frames.lens(frame) }),
       length: desk.played_frames,
       firstFrame: desk.first_frame,
       backdrop: desk.backdrop,

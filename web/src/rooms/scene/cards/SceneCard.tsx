@@ -5,12 +5,13 @@ import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { useLibrary } from '../../library/useLibrary';
+import type { Framing } from '../useFraming';
 import type { CardProps } from './card';
 import { ExportForm } from './ExportForm';
 import { ExposureField } from './ExposureField';
 
 /** The scene itself: name, length, backdrop, who is on the stage, and files out. */
-export function SceneCard(props: CardProps & { onSlow: () => void }) {
+export function SceneCard(props: CardProps & { onSlow: () => void; framing: Framing }) {
   const { scene, desk, options, onEdit, onSelect } = props;
   const locked = !scene.may_change;
   const library = useLibrary(scene.production);
@@ -78,6 +79,27 @@ export function SceneCard(props: CardProps & { onSlow: () => void }) {
           disabled={locked}
           onEdit={onEdit}
         />
+        <FieldLine name="Camera">
+          {desk.camera ? (
+            <button
+              type="button"
+              className="link-button"
+              onClick={() => onSelect({ kind: 'camera', key: null })}
+            >
+              {counted(desk.camera.keys.length, 'key')}
+            </button>
+          ) : (
+            <button
+              type="button"
+              className="btn btn-paper"
+              disabled={locked}
+              title="A camera where you look from now, keyed at the playhead"
+              onClick={props.framing.keyThisView}
+            >
+              Set one up here
+            </button>
+          )}
+        </FieldLine>
         <FieldLine name="Backdrop">
           <Choice
             label="Backdrop"

@@ -1,7 +1,9 @@
 import type { Schemas } from '../../../api/client';
 import { findStint, fixLaneOf, type Selection } from '../../../desk/selection';
+import type { Framing } from '../useFraming';
 import type { Edit } from '../useScene';
 import { BeatCard } from './BeatCard';
+import { CameraCard } from './CameraCard';
 import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
 import { FixCard } from './FixCard';
@@ -21,13 +23,14 @@ type SideCardProps = CardProps &
     selection: Selection | null;
     /** The strands that a chosen pin is one of. */
     pinned: Schemas['Strands'] | null;
+    framing: Framing;
     onSlow: () => void;
     onPreview: (edit: Edit | null) => void;
   };
 
 export function SideCard(all: SideCardProps) {
   const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...rest } = all;
-  const { pinned, onSlow, onPreview, ...props } = rest;
+  const { pinned, onSlow, onPreview, framing, ...props } = rest;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
@@ -61,6 +64,8 @@ export function SideCard(all: SideCardProps) {
     const figure = desk.figures.find((other) => other.id === selection.id);
     if (figure) return <FigureCard key={figure.id} {...props} figure={figure} />;
   }
+  if (selection?.kind === 'camera' && desk.camera)
+    return <CameraCard {...props} {...{ framing, camera: desk.camera }} chosen={selection.key} />;
   if (selection?.kind === 'slow')
     return <SlowCard {...props} {...{ standing, onPreview }} wish={selection} />;
   if (selection?.kind === 'pin' && pinned && selection.pin < pinned.pins.length) {
@@ -68,5 +73,5 @@ export function SideCard(all: SideCardProps) {
     const pin = { stint: stint ?? null, place: selection.pin, strands: pinned };
     return <PinCard {...props} {...pin} />;
   }
-  return <SceneCard key={scene.id} {...props} onSlow={onSlow} />;
+  return <SceneCard key={scene.id} {...props} {...{ onSlow, framing }} />;
 }
