@@ -1,16 +1,22 @@
 """Odo's performance is clean: his clips join where the search finds, and nothing in them is off."""
 
+import numpy as np
 import pytest
 
 from demo.production import ODO_JOINED, demo
+from elastic_core.clip.playing import playable_of
 from elastic_core.clock import Span
+from elastic_core.scene.baking import baked
 from elastic_core.scene.cast import ClipSource
 from elastic_core.scene.checks import marks_of
 from elastic_core.scene.document import Lane, Scene
 from elastic_core.scene.edits import apply_edit
+from elastic_core.scene.edits.elastics import PinSource, UseBake
 from elastic_core.scene.edits.joins import LayNext
 from elastic_core.scene.edits.stints import DeleteStints, TrimStint
+from elastic_core.scene.evaluate import frames_of
 from elastic_core.scene.join_report import join_report
+from elastic_core.scene.material import Material
 
 DEMO = demo()
 SCENE, MATERIAL = DEMO.scene, DEMO.material
@@ -53,3 +59,14 @@ def test_laying_each_clip_next_to_the_one_before_finds_its_join(
     assert (found.start, found.in_frame, found.alignment.plant) == (start, in_frame, plant)
     assert found.holds_join
     assert before.end == stints[place - 1].end
+
+
+def test_a_bent_stint_baked_plays_the_same_through_its_joins_and_held_feet() -> None:
+    tied = apply_edit(SCENE, PinSource(stint="amble", source=41, played=147), MATERIAL).scene
+    clip = playable_of(MATERIAL.figure("odo"), baked(tied, MATERIAL, "amble", "Baked"))
+    baked_too = {**MATERIAL.performances, ClipSource(id="Baked"): clip}
+    material = Material(MATERIAL.figures, baked_too)
+    straight = apply_edit(tied, UseBake(stint="amble", clip="Baked"), material).scene
+    every = np.arange(float(SCENE.laid_frames))
+    before, after = frames_of(tied, MATERIAL, every)[0], frames_of(straight, material, every)[0]
+    assert np.abs(before.placed.positions - after.placed.positions).max() < 1e-6

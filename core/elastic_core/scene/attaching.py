@@ -109,7 +109,10 @@ def carried_along(
         root_move=by_runs(np.stack([level, root[:, 1], level], axis=-1)),
         rotations=own,
     )
-    return moved, Placed(by_runs(positions), by_runs(rotations))
+    # It heads where it looks, as its path is drawn.
+    heading, _ = rotation.split_heading(root_turn)
+    travel = np.stack([root[:, 0], root[:, 2], heading], axis=-1)
+    return moved.relaid(travel), Placed(by_runs(positions), by_runs(rotations))
 
 
 def riders_in_order(scene: Scene) -> list[SceneFigure]:

@@ -34,9 +34,14 @@ def baked(scene: Scene, material: Material, stint_id: str, name: str) -> Clip:
     frames = baked_frames(figure, 0, baked_length(stint))
     ratio = conform(body, scene)
     motion = body.at(source_of(stint, ratio, lane_time(stint.start + frames)))
+    # Its feet stand as they do: held once more in the clip they would be moved again.
     plants = tuple(
         plant.model_copy(
-            update={"start": plant.start - stint.start, "end": plant.end - stint.start}
+            update={
+                "start": plant.start - stint.start,
+                "end": plant.end - stint.start,
+                "held": False,
+            }
         )
         for plant in plants_of(body, stint, ratio)
         if plant.end > stint.start and plant.start < stint.end

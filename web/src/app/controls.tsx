@@ -115,12 +115,14 @@ export function Tick({ label, hint, checked, disabled, onChange }: TickProps) {
 interface FieldLineProps {
   readonly name: ReactNode;
   readonly children: ReactNode;
+  /** What a form asks first. */
+  readonly isFirst?: boolean;
 }
 
 /** A field with what it is called before it; several side by side make a pair. */
-export function FieldLine({ name, children }: FieldLineProps) {
+export function FieldLine({ name, children, isFirst }: FieldLineProps) {
   return (
-    <div className="field-line">
+    <div className="field-line" data-first={isFirst}>
       <span>{name}</span>
       {children}
     </div>

@@ -30,7 +30,7 @@ class Command(BaseCommand):
 
 @transaction.atomic
 def load_demo() -> Document:
-    """Everything of the demo; returns its scene."""
+    """Everything of the demo; returns its first scene."""
     user = User.objects.create_user(
         ACCOUNT, password=PASSWORD, first_name="Mika", last_name="Kallas"
     )
@@ -42,7 +42,8 @@ def load_demo() -> Document:
     }
     made = demo_clips(figures, kept)
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
-    lamp = lamp_is_lit(kept, clips)
-    editing.create(SCENE, production, lamp, f"New scene {lamp.name}", user)
-    scene = quay_at_dusk(kept, clips)
-    return editing.create(SCENE, production, scene, f"New scene {scene.name}", user)
+    quay, _ = (
+        editing.create(SCENE, production, scene, f"New scene {scene.name}", user)
+        for scene in (quay_at_dusk(kept, clips), lamp_is_lit(kept, clips))
+    )
+    return quay

@@ -240,14 +240,17 @@ function OpenScene({ person, state, standing }: OpenProps) {
               {...(!crossing.drawn && { onMark: drawMark })}
               {...(hand && { hand })}
             />
-            {view.planInset && !isPlan(view.orbit) && !framing.isThrough && stageScene.figures.length > 0 && (
-              <PlanInset
-                scene={stageScene}
-                watched={view.watched}
-                player={player}
-                frames={frames}
-              />
-            )}
+            {view.planInset &&
+              !isPlan(view.orbit) &&
+              !framing.isThrough &&
+              stageScene.figures.length > 0 && (
+                <PlanInset
+                  scene={stageScene}
+                  watched={view.watched}
+                  player={player}
+                  frames={frames}
+                />
+              )}
             {view.cameraInset && desk.camera && !framing.isThrough && (
               <CameraInset
                 scene={stageScene}

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { CardHead } from '../../../app/CardHead';
 import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { findStint, type SlowWish } from '../../../desk/selection';
@@ -22,6 +22,10 @@ export function SlowCard(props: SlowCardProps) {
   const first = desk.first_frame;
   const found = wish.stint === null ? null : findStint(desk, wish.stint);
   const beat = desk.beats.find((other) => other.start === wish.start && other.end === wish.end);
+  const does = useRef<HTMLButtonElement>(null);
+  const card = useRef<HTMLFormElement>(null);
+  // What is asked first is the pace: it is ready to be typed.
+  useEffect(() => card.current?.querySelector<HTMLInputElement>('[data-first] input')?.focus(), []);
   const [by, setBy] = useState<By>('pace');
   const [pace, setPace] = useState(0.5);
   const frames = wish.end - wish.start;
@@ -65,7 +69,13 @@ export function SlowCard(props: SlowCardProps) {
         onClose={() => onSelect(null)}
       />
       <form
+        ref={card}
         className="body"
+        // Enter keeps a number; the next Enter does it.
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && event.target instanceof HTMLInputElement)
+            does.current?.focus();
+        }}
         onSubmit={(event) => {
           event.preventDefault();
           if (!problem) make();
@@ -95,7 +105,7 @@ export function SlowCard(props: SlowCardProps) {
             { value: 'length', text: 'to a length' },
           ]}
         />
-        <FieldLine name={by === 'pace' ? 'Pace' : 'Plays for'}>
+        <FieldLine name={by === 'pace' ? 'Pace' : 'Plays for'} isFirst>
           {by === 'pace' ? (
             <NumberBox
               label="Pace in percent"
@@ -167,7 +177,7 @@ export function SlowCard(props: SlowCardProps) {
           </div>
         )}
         <div className="button-grid">
-          <button type="submit" className="btn btn-primary" disabled={problem !== null}>
+          <button ref={does} type="submit" className="btn btn-primary" disabled={problem !== null}>
             {slows ? 'Slow it' : 'Hurry it'}
           </button>
           <button
