@@ -31,6 +31,7 @@ FIGURES, LANES_EACH, STINTS = 20, 3, 500
 SLOW_LOOP_MS = 100.0
 PREVIEWS, PREVIEWS_A_LOOP = 120, 6
 JOIN_PREVIEWS, LEAST_READ_OUTS = 60, 15
+MOST_PIN_MS = 40.0
 SHEET_JOINTS, SHEET_KEYS = 60, 300
 PLAY_SECONDS = 60
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
@@ -54,7 +55,7 @@ def run_previews() -> bool:
         desk = Desk(browser.new_page(), address)
         desk.sign_in()
         desk.page.goto("about:blank")
-        results = [previews(desk), poses(desk), join_previews(desk)]
+        results = [previews(desk), pin_previews(desk), poses(desk), join_previews(desk)]
         browser.close()
     return all(results)
 
@@ -109,6 +110,28 @@ def previews(desk: Desk) -> bool:
     for k in range(8):
         ask(-1 - k)
     return _preview_told("(d) preview of a drag, 48 frames", lambda k: ask(0.13 * k))
+
+
+def pin_previews(desk: Desk) -> bool:
+    """A pin that is drawn: the edit goes in, 48 frames of every figure come out, and then the strands."""
+    send, scene = _asking(desk), _scene(desk)
+
+    def edit(frames: float) -> dict[str, Any]:
+        return {"kind": "pin_source", "stint": "amble", "source": 41, "played": 140 + frames}
+
+    def ask(frames: float) -> float:
+        wanted = {"start": 120, "end": 168, "step": 1, "edit": edit(frames)}
+        return send(f"/api/scenes/{scene}/frames", wanted)
+
+    for k in range(8):
+        ask(-0.01 * (k + 1))
+    frames = statistics.median(ask(0.13 * k) for k in range(JOIN_PREVIEWS))
+    strands = statistics.median(
+        send(f"/api/scenes/{scene}/strands", {"stint": "amble", "edit": edit(0.11 * k)})
+        for k in range(JOIN_PREVIEWS)
+    )
+    says = f"median {frames:.1f} ms (mark {MOST_PIN_MS:.0f}), its strands {strands:.1f}"
+    return told("(l) preview of a pin, 48 frames", says, frames < MOST_PIN_MS)
 
 
 def join_previews(desk: Desk) -> bool:

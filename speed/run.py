@@ -2,7 +2,19 @@
 
 import sys
 
-from . import bvh_read, crowd, dense, joins, lanes, large_take, page, seam, shelves, standard_shot
+from . import (
+    bvh_read,
+    crowd,
+    dense,
+    elastics,
+    joins,
+    lanes,
+    large_take,
+    page,
+    seam,
+    shelves,
+    standard_shot,
+)
 from .told import loop_ms
 
 BENCHES = {
@@ -11,6 +23,7 @@ BENCHES = {
     "seam": seam.run,
     "joins": joins.run,
     "lanes": lanes.run,
+    "elastics": elastics.run,
     "previews": page.run_previews,
     "page": page.run,
     "dense": dense.run,

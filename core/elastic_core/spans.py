@@ -10,10 +10,13 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.interpolate import PPoly
 
 from .arrays import Array, Index, real
 
 Codes = NDArray[np.uint8]
+# From so many times on they are left to compiled evaluators.
+MANY = 4_096
 
 
 class Span(IntEnum):
@@ -46,6 +49,8 @@ class Spans:
         times = real(times)
         if len(self.times) == 1 and not self._polynomials[1].any():
             return np.full_like(times, self.values[0])
+        if times.size >= MANY and not self._shifts.any():
+            return self._of_many(times)
         row, since = self._since(times)
         constant, slope, square, cube = self._polynomials
         value: Array = constant[row] + since * (
@@ -55,6 +60,29 @@ class Spans:
             # At slope 1 the whole shift is added at once, so that an identity returns its input.
             value = np.where(self._shifts[row], times + self._shift[row], value)
         return value
+
+    def _of_many(self, times: Array) -> Array:
+        """The same for so many times that compiled evaluators pay. Straight lines are NumPy's; the rest is
+        SciPy's, its breaks with one more at either end, where it goes on in straight lines."""
+        if (self.kinds == Span.EVEN).all():
+            value: Array = np.interp(times, self.times, self.values, left=np.nan, right=np.nan)
+            # A sum tells in one go whether any lies beyond the ends.
+            if np.isnan(value.sum()):
+                before, after = self._end_slopes
+                early, late = times < self.times[0], times > self.times[-1]
+                value[early] = self.values[0] + before * (times[early] - self.times[0])
+                value[late] = self.values[-1] + after * (times[late] - self.times[-1])
+            return value
+        found: Array = self._compiled(times)
+        return found
+
+    @cached_property
+    def _compiled(self) -> PPoly:
+        constant, slope, square, cube = (part.copy() for part in self._polynomials)
+        # The first of them is told from its own break, one frame before the first knot.
+        constant[0] -= slope[0]
+        breaks = np.concatenate([[self.times[0] - 1], self.times, [self.times[-1] + 1]])
+        return PPoly.construct_fast(np.stack([cube, square, slope, constant]), breaks, True)
 
     def slope(self, times: Array) -> Array:
         """Value per frame at each time; at a knot that of the span after it. Shape [...] → [...]."""

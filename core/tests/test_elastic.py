@@ -218,3 +218,12 @@ def test_a_copy_works_everything_out_anew() -> None:
         update={"pins": (Pin(played=0, source=0), Pin(played=1, source=3.0))}
     )
     assert slower.source(np.array(5.0)) == 15
+
+
+@given(elastics(), st.integers(0, 1000))
+def test_many_moments_at_once_come_out_as_few_do(elastic: Elastic, seed: int) -> None:
+    """From a few thousand on they are left to compiled evaluators, beyond both ends too."""
+    moments = np.random.default_rng(seed).uniform(-60, 360, 5_000)
+    moments[:6] = [pin.played for pin in elastic.pins][:1] * 6
+    few = np.concatenate([elastic.source(part) for part in np.split(moments, 5)])
+    assert np.abs(elastic.source(moments) - few).max() <= 1e-9 * (1 + np.abs(few).max())
