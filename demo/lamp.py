@@ -146,7 +146,7 @@ def _camera() -> SceneCamera:
         "look.y": (1.0, 1.5, 1.45),
         "look.z": (0.1, 0.3, 0.2),
         "roll": (0.0, 0.0, 0.0),
-        "zoom": (1.0, 1.0, 1.0),
+        "zoom": (1.0, 0.88, 0.95),
     }
     frames = (0.0, 50.0, 119.0)
     return SceneCamera.model_validate(

@@ -96,6 +96,8 @@ def test_source_90_plays_at_36_of_the_lane_and_never_twice() -> None:
     assert once.label == "Reach: 60 plays at 101"
     pins = retimed_of(once.scene, "after", MATERIAL).elastic.pins
     assert [(pin.played, pin.source) for pin in pins] == [(70, 0), (100, 60), (169, 99)]
+    with pytest.raises(Refusal, match="Frame 80 cannot play before the pin at 101"):
+        edited(once.scene, PinSource(stint="after", source=80, played=90))
     twice = edited(once.scene, tie).scene
     every = np.arange(70.0, 170)
     maps = [

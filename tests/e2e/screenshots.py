@@ -110,7 +110,7 @@ def bench_pictures(desk: Desk) -> None:
 
 
 def join_pictures(desk: Desk) -> None:
-    """A join's card with both poses of another place, laid in plan, and a reach over a walk."""
+    """A join's card with both poses of another place, and a reach over a walk."""
     page = desk.page
     page.locator("[data-stint]").first.focus()
     page.keyboard.press("Enter")
@@ -127,15 +127,6 @@ def join_pictures(desk: Desk) -> None:
     cells = page.locator(".join-map-cells")
     cells.hover(position={"x": 150, "y": 60})
     take(page, "join")
-    page.locator(".stage-canvas").hover()
-    page.get_by_label("Fine turn in degrees").fill("40")
-    page.keyboard.press("Enter")
-    page.get_by_text("Both poses").click()
-    page.keyboard.press("4")
-    take(page, "join-plan")
-    desk.undo()
-    page.get_by_text("Both poses").click()
-    page.keyboard.press("1")
     page.keyboard.press("Escape")
 
 
@@ -167,6 +158,38 @@ def fit_and_fix_pictures(desk: Desk) -> None:
     take(page, "fixes")
     desk.undo()
     desk.undo()
+
+
+def elastic_pictures(desk: Desk) -> None:
+    """A stint's strands; a moment at 35 % with its brackets and what the camera sees; through the camera."""
+    page = desk.page
+    page.keyboard.press("1")
+    desk.open_copy("Sc 04 Quay at dusk")
+    page.keyboard.press("z")
+    amble = page.locator('[data-stint="amble"]')
+    amble.focus()
+    page.keyboard.press("Enter")
+    for source, played in ((30, 112), (54, 130)):
+        desk.set("Frame of the clip that is to be pinned", source)
+        desk.set("Frame of the scene that it is to play at", played)
+        desk.settled()
+    desk.go_to(142)
+    page.get_by_role("button", name="Hold here").click()
+    desk.undoes("Amble: hold 142 for 8 frames")
+    desk.go_to(126)
+    page.locator(".rows").hover()
+    take(page, "strands")
+    desk.library()
+    desk.open_scene("Sc 05 The lamp is lit")
+    page.keyboard.press("Shift+Z")
+    page.get_by_role("checkbox", name="Camera").check()
+    desk.go_to(72)
+    take(page, "scene-elastic")
+    page.keyboard.press("Shift+Z")
+    page.locator(".camera-head").click()
+    page.keyboard.press("5")
+    desk.go_to(64)
+    take(page, "camera")
 
 
 def under_way(desk: Desk, site: Site, folder: Path) -> None:
@@ -249,13 +272,7 @@ def pictures(site: Site, folder: Path) -> None:
         page.keyboard.press("Escape")
         page.get_by_role("button", name="Gull", exact=True).click()
         take(page, "scene-plan")
-        page.keyboard.press("2")
-        page.keyboard.press("?")
-        take(page, "keys")
-        page.keyboard.press("Escape")
-        desk.choose(2)
-        desk.go_to(190)
-        take(page, "scene-side")
+        elastic_pictures(desk)
         browser.close()
 
 

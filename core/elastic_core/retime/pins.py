@@ -3,7 +3,8 @@
 With `ripple` what comes after moves along, and the length grows or shrinks; without, the last pin stays.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 from ..clock import Span
 from ..elastic import Elastic, Pin, PinSpan
@@ -90,8 +91,25 @@ def with_span(elastic: Elastic, place: int, span: PinSpan) -> Elastic:
     return elastic.with_pins(pins)
 
 
+@dataclass(frozen=True)
+class Numbered:
+    """How moments are numbered where they are told: as they are, or from a scene's first frame."""
+
+    played: Callable[[float], str] = told
+    source: Callable[[float], str] = told
+
+
+AS_COUNTED = Numbered()
+
+
 def pinned_source(
-    elastic: Elastic, source: float, played: float, span: Span, *, ripple: bool = False
+    elastic: Elastic,
+    source: float,
+    played: float,
+    span: Span,
+    *,
+    ripple: bool = False,
+    numbered: Numbered = AS_COUNTED,
 ) -> Elastic:
     """“Source 90 plays at 36”: the pin that ties them, put in where that source plays now.
 
@@ -100,21 +118,26 @@ def pinned_source(
     ended = pinned_over(elastic, span)
     now = [at for at in ended.played(source) if span.start - 1e-6 <= at <= span.end + 1e-6]
     if not now:
-        raise Refusal(f"Frame {source:g} does not play here, so there is nothing to pin.")
+        raise Refusal(
+            f"Frame {numbered.source(source)} does not play here, so there is nothing to pin."
+        )
     at = min(now, key=lambda moment: abs(moment - played))
     pinned = ended.with_pin(at)
     place = next(k for k, pin in enumerate(pinned.pins) if abs(pin.played - at) < NEAR_FRAMES)
     if place == 0 and played != at:
-        raise Refusal(f"Frame {source:g} is what it begins with: move the beginning itself.")
+        raise Refusal(
+            f"Frame {numbered.source(source)} is what it begins with: move the beginning itself."
+        )
     if place and played - pinned.pins[place - 1].played < LEAST_FRAMES:
         raise Refusal(
-            f"Frame {source:g} cannot play before the pin at {told(pinned.pins[place - 1].played)}."
+            f"Frame {numbered.source(source)} cannot play before the pin at "
+            f"{numbered.played(pinned.pins[place - 1].played)}."
         )
     is_past = place + 1 < len(pinned.pins) and played > pinned.pins[place + 1].played - LEAST_FRAMES
     if is_past and not ripple:
         raise Refusal(
-            f"Frame {source:g} cannot play after the pin at {told(pinned.pins[place + 1].played)}, "
-            "unless what follows moves on."
+            f"Frame {numbered.source(source)} cannot play after the pin at "
+            f"{numbered.played(pinned.pins[place + 1].played)}, unless what follows moves on."
         )
     return moved_pin(pinned, place, played, source, ripple=ripple)
 

@@ -181,7 +181,11 @@ export const SHORTCUTS: readonly Group<Action>[] = [
       of('nail', 'I', 'Nail down where it stands, or chain it again'),
       of('slow', 'Y', 'Slow or hurry what is chosen, or the range that loops'),
       of('straighten', 'Shift+Y', 'Straighten the chosen stint, or the scene'),
-      of('beat', 'B', 'A beat over what is chosen, or at the playhead'),
+      of(
+        'beat',
+        'B',
+        'A beat over what is chosen, or at the playhead; while it plays B again ends it',
+      ),
       of('snap', 'S', 'Snap on or off; Alt lets go while drawing'),
       of('ripple', 'R', 'Ripple on or off'),
     ],

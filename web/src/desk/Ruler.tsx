@@ -11,6 +11,8 @@ interface RulerProps {
   readonly player: Player;
   /** Given where the ruler lies by laid frames: without strands under it, on the lanes at once. */
   readonly head: LaidHead | null;
+  /** Which frames are shown where played and laid ones differ; the other ones are faint. */
+  readonly shows?: 'played' | 'laid';
 }
 
 export const RULER_HEIGHT = 34;
@@ -20,6 +22,8 @@ const HANDLE = 9;
 /** Frames as the scene shows them, and seconds under them: press or draw along it to scrub. */
 export function Ruler(props: RulerProps) {
   const { scale, length, firstFrame, framesPerSecond, player, head } = props;
+  const bent = head && !head.isStraight ? head : null;
+  const shows = bent ? (props.shows ?? 'laid') : 'laid';
   const { range } = useSyncExternalStore(player.subscribe, player.snapshot);
   const step = rulerStep(scale);
   const frameOf = (event: PointerEvent<SVGElement>) => {
@@ -82,12 +86,23 @@ export function Ruler(props: RulerProps) {
         <circle cx="76" cy="6.5" r="3.6" />
         <rect x="104" y="3.5" width="22" height="6" rx="3" />
       </g>
-      <Seconds
-        scale={scale}
-        length={length}
-        framesPerSecond={framesPerSecond}
-        y={RULER_HEIGHT - 3}
-      />
+      {bent ? (
+        <Bent
+          scale={scale}
+          head={bent}
+          firstFrame={firstFrame}
+          length={player.snapshot().length}
+          y={shows === 'played' ? 12 : RULER_HEIGHT - 3}
+          isFaint={shows === 'laid'}
+        />
+      ) : (
+        <Seconds
+          scale={scale}
+          length={length}
+          framesPerSecond={framesPerSecond}
+          y={RULER_HEIGHT - 3}
+        />
+      )}
       {seen.map((shown, place) => (
         <g key={shown}>
           <path
@@ -95,7 +110,12 @@ export function Ruler(props: RulerProps) {
             stroke="var(--graphite)"
           />
           {(place === 0 || middle(shown) - middle(seen[0]) > 26) && (
-            <text className="ruler-number" x={middle(shown)} y="12" textAnchor="middle">
+            <text
+              className={`ruler-number ${shows === 'played' ? 'is-faint' : ''}`}
+              x={middle(shown)}
+              y={shows === 'played' ? RULER_HEIGHT - 3 : 12}
+              textAnchor="middle"
+            >
               {shown}
             </text>
           )}
@@ -117,6 +137,44 @@ const laidRange = (head: LaidHead, { start, end }: Range): Range => ({
   start: Math.round(head.laidAt(start)),
   end: Math.round(head.laidAt(end)),
 });
+
+interface BentProps {
+  readonly scale: Scale;
+  readonly head: LaidHead;
+  readonly firstFrame: number;
+  readonly length: number;
+  readonly y: number;
+  readonly isFaint: boolean;
+}
+
+const LEAST_APART = 30;
+
+/** Played frames where they lie on a ruler of laid ones: crowded where time is slow. */
+function Bent({ scale, head, firstFrame, length, y, isFaint }: BentProps) {
+  const step = rulerStep(scale);
+  const found: { readonly shown: number; readonly x: number }[] = [];
+  for (
+    let shown = Math.ceil(firstFrame / step) * step;
+    shown < firstFrame + length;
+    shown += step
+  ) {
+    const x = xOf(scale, head.laidAt(shown - firstFrame) + 0.5);
+    const last = found.at(-1);
+    const isSeen = x >= xOf(scale, scale.start) && x < scale.width;
+    if (isSeen && (!last || Math.abs(x - last.x) >= LEAST_APART)) found.push({ shown, x });
+  }
+  return found.map(({ shown, x }) => (
+    <text
+      key={shown}
+      className={`ruler-number is-played ${isFaint ? 'is-faint' : ''}`}
+      x={x}
+      y={y}
+      textAnchor="middle"
+    >
+      {shown}
+    </text>
+  ));
+}
 
 interface SecondsProps {
   readonly scale: Scale;

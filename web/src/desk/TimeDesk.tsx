@@ -250,6 +250,7 @@ export function TimeDesk(props: TimeDeskProps) {
             framesPerSecond={desk.frames_per_second}
             player={player}
             head={props.sceneStrands ? null : head}
+            shows={options.ruler}
           />
           <button
             type="button"

@@ -12,6 +12,8 @@ export interface DeskOptions {
   /** The strands of a chosen stint are unfolded under its lane, and those of the scene over all lanes. */
   readonly strands: boolean;
   readonly sceneStrands: boolean;
+  /** Which frames the ruler shows where the scene’s elastic is bent; the other ones are faint. */
+  readonly ruler: 'played' | 'laid';
 }
 
 interface TransportProps {

@@ -19,6 +19,7 @@ from ...errors import Refusal
 from ...quantities import Frame, LengthFrames, Place, SourceFrame
 from ...retime.pace import percent, told, with_level, with_ramp
 from ...retime.pins import (
+    Numbered,
     moved_pin,
     pin_at,
     pinned_over,
@@ -159,7 +160,14 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
 
 def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
-    pinned = pinned_source(held.elastic, edit.source, edit.played, held.ends, ripple=edit.ripple)
+    pinned = pinned_source(
+        held.elastic,
+        edit.source,
+        edit.played,
+        held.ends,
+        ripple=edit.ripple,
+        numbered=Numbered(held.shown, held.shown_source),
+    )
     label = f"{held.capital}: {held.shown_source(edit.source)} plays at {held.shown(edit.played)}"
     longer = pinned.pins[-1].played - held.ends.end
     return _longer(scene, held, pinned, longer, label, material, ripple=edit.ripple)

@@ -298,6 +298,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             pinned={timed === null ? sceneStrands : stintStrands}
             framing={framing}
             onSlow={slow}
+            onOptions={(wanted) => change({ options: wanted })}
             onPreview={state.showPreview}
             standing={standing}
             drawn={state.preview?.edit ?? null}

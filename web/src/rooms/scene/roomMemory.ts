@@ -36,7 +36,7 @@ export const FIRST_LOOK: RoomMemory = {
   window: null,
   part: null,
   selection: null,
-  options: { snap: true, ripple: false, strands: false, sceneStrands: false },
+  options: { snap: true, ripple: false, strands: false, sceneStrands: false, ruler: 'played' },
   fixing: { fadeIn: 4, fadeOut: 4, bothSides: false },
   deskHeight: null,
   drawerOpen: true,

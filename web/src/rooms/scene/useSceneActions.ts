@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import { newId } from '../../api/newId';
 import { COLOURS, colourAfter } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
@@ -50,6 +51,9 @@ interface Room {
 /** The part of the time that the whole gives way to. */
 export const wholeOrPart = ({ window, part }: { window: Window | null; part: Window | null }) =>
   window ? { window: null, part: window } : { window: part };
+
+/** Between two marks, whichever came first: it may have gone round meanwhile. */
+const markedOut = (a: number, b: number) => ({ start: Math.min(a, b), end: Math.max(a, b) + 1 });
 
 /** Everything that can be done in the room by keys. */
 export function useSceneActions(room: Room): void {
@@ -208,11 +212,22 @@ export function useSceneActions(room: Room): void {
       field?.select();
     });
   };
+  /** While it plays one press marks where a beat begins, and the next one where it ends. */
+  const beatFrom = useRef<number | null>(null);
   const addBeat = () => {
-    const { start, end } = span() ?? {
-      start: head.frame,
-      end: Math.min(desk.laid_frames, head.frame + Math.round(desk.frames_per_second)),
-    };
+    const playing = player.snapshot().playing;
+    if (playing && beatFrom.current === null) {
+      beatFrom.current = head.frame;
+      notices.say(`A beat from ${head.frame + desk.first_frame} on: press B again where it ends.`);
+      return;
+    }
+    const marked = beatFrom.current;
+    beatFrom.current = null;
+    const { start, end } = (playing && marked !== null && markedOut(marked, head.frame)) ||
+      span() || {
+        start: head.frame,
+        end: Math.min(desk.laid_frames, head.frame + Math.round(desk.frames_per_second)),
+      };
     const beat = newId();
     const colour = COLOURS[(desk.beats.length + 2) % COLOURS.length];
     const name = `Beat ${desk.beats.length + 1}`;

@@ -10,6 +10,7 @@ import type { FixOptions } from '../useFixing';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
 import { ExposureField } from './ExposureField';
+import { JointExposures } from './JointExposures';
 import { LaneFixes } from './LaneFixes';
 import { LaneMask } from './LaneMask';
 
@@ -124,6 +125,14 @@ export function LaneCard(props: LaneCardProps) {
           disabled={!mayChange}
           onEdit={onEdit}
         />
+        {!lane.fixes && (
+          <JointExposures
+            lane={lane}
+            figure={desk.figures.find((other) => other.id === lane.figure)?.figure ?? ''}
+            disabled={!mayChange}
+            onEdit={onEdit}
+          />
+        )}
         <div className="tick-grid">
           {SWITCHES.map(({ which, text, hint, action }) => (
             <Tick

@@ -4,14 +4,21 @@ import { counted } from '../../../app/counted';
 import { Name } from '../../../app/Name';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
+import type { DeskOptions } from '../../../desk/Transport';
 import { useLibrary } from '../../library/useLibrary';
 import type { Framing } from '../useFraming';
 import type { CardProps } from './card';
 import { ExportForm } from './ExportForm';
 import { ExposureField } from './ExposureField';
 
+export interface SceneCardProps extends CardProps {
+  readonly framing: Framing;
+  readonly onSlow: () => void;
+  readonly onOptions: (options: DeskOptions) => void;
+}
+
 /** The scene itself: name, length, backdrop, who is on the stage, and files out. */
-export function SceneCard(props: CardProps & { onSlow: () => void; framing: Framing }) {
+export function SceneCard(props: SceneCardProps) {
   const { scene, desk, options, onEdit, onSelect } = props;
   const locked = !scene.may_change;
   const library = useLibrary(scene.production);
@@ -49,6 +56,19 @@ export function SceneCard(props: CardProps & { onSlow: () => void; framing: Fram
             </span>
           )}
         </FieldLine>
+        {desk.laid !== null && (
+          <FieldLine name="The ruler shows">
+            <Choice<'played' | 'laid'>
+              label="Which frames the ruler shows; the other ones are faint"
+              value={options.ruler}
+              onChange={(ruler) => props.onOptions({ ...options, ruler })}
+              options={[
+                { value: 'played', text: 'played' },
+                { value: 'laid', text: 'laid' },
+              ]}
+            />
+          </FieldLine>
+        )}
         {!locked && (
           <div className="button-grid">
             <button

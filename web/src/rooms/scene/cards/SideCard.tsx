@@ -10,7 +10,7 @@ import { FixCard } from './FixCard';
 import { JoinCard, type JoinCardProps } from './JoinCard';
 import { LaneCard, type LaneCardProps } from './LaneCard';
 import { PinCard } from './PinCard';
-import { SceneCard } from './SceneCard';
+import { SceneCard, type SceneCardProps } from './SceneCard';
 import { SeveralCard } from './SeveralCard';
 import { SlowCard } from './SlowCard';
 import { StintCard, type StintCardProps } from './StintCard';
@@ -25,12 +25,13 @@ type SideCardProps = CardProps &
     pinned: Schemas['Strands'] | null;
     framing: Framing;
     onSlow: () => void;
+    onOptions: SceneCardProps['onOptions'];
     onPreview: (edit: Edit | null) => void;
   };
 
 export function SideCard(all: SideCardProps) {
   const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...rest } = all;
-  const { pinned, onSlow, onPreview, framing, ...props } = rest;
+  const { pinned, onSlow, onPreview, framing, onOptions, ...props } = rest;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
@@ -73,5 +74,5 @@ export function SideCard(all: SideCardProps) {
     const pin = { stint: stint ?? null, place: selection.pin, strands: pinned };
     return <PinCard {...props} {...pin} />;
   }
-  return <SceneCard key={scene.id} {...props} {...{ onSlow, framing }} />;
+  return <SceneCard key={scene.id} {...props} {...{ onSlow, framing, onOptions }} />;
 }
