@@ -121,6 +121,7 @@ def riders_in_order(scene: Scene) -> list[SceneFigure]:
     found: dict[str, SceneFigure] = {}
 
     def visit(member: SceneFigure, above: tuple[str, ...]) -> None:
+        """Whom a figure rides on first, then itself. Raises Refusal where it is among them."""
         if member.id in above:
             raise Refusal(f"{member.name} would ride on itself.")
         for attachment in member.attachments:
