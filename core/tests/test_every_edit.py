@@ -165,6 +165,15 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     },
     "remove_camera_key": {"frame": frame},
     "remove_camera": {},
+    "slow_travel": {
+        "stint": stint,
+        "start": st.integers(-2, 60),
+        "end": st.integers(5, 90),
+        "pace": st.floats(0, 3),
+        "ramp_frames": st.sampled_from([0.0, 3.0]),
+        "keeps_ends": st.booleans(),
+    },
+    "straighten_travel": {"stint": stint},
     "use_bake": {"stint": stint, "clip": st.sampled_from(["Round", "Reach"])},
     "turn_round": {"stint": st.none() | stint},
     "expose": {

@@ -14,6 +14,7 @@ from elastic_core.scene.edits import apply_edit
 from elastic_core.scene.edits.elastics import PinSource, UseBake
 from elastic_core.scene.edits.joins import LayNext
 from elastic_core.scene.edits.stints import DeleteStints, TrimStint
+from elastic_core.scene.edits.travelling import SlowTravel
 from elastic_core.scene.evaluate import frames_of
 from elastic_core.scene.join_report import join_report
 from elastic_core.scene.material import Material
@@ -70,3 +71,24 @@ def test_a_bent_stint_baked_plays_the_same_through_its_joins_and_held_feet() -> 
     every = np.arange(float(SCENE.laid_frames))
     before, after = frames_of(tied, MATERIAL, every)[0], frames_of(straight, material, every)[0]
     assert np.abs(before.placed.positions - after.placed.positions).max() < 1e-6
+
+
+def test_a_slowed_path_keeps_root_and_pelvis_together_and_the_strip_tells_of_the_feet() -> None:
+    """The middle third of his run, overdriven: he slides, and it is said where (rule 5.7)."""
+    lane = odo(SCENE)
+    stint = next(stint for stint in lane.stints if stint.id == "hurry")
+    third = stint.length_frames / 3
+    start, end = round(stint.start + third), round(stint.end - third)
+    slow = SlowTravel(stint="hurry", start=start, end=end, pace=0.4, ramp_frames=3)
+    scene = apply_edit(SCENE, slow, MATERIAL).scene
+    every = np.arange(stint.start, stint.end)
+    now, was = (frames_of(one, MATERIAL, every)[0] for one in (scene, SCENE))
+    for shown in (now, was):
+        apart = shown.placed.positions[:, 0][:, [0, 2]] - shown.motion.travel[:, :2]
+        own = np.hypot(*shown.motion.root_move[:, [0, 2]].T)
+        assert np.abs(np.hypot(*apart.T) - own).max() < 1e-3
+    marks = marks_of(scene, MATERIAL, odo(scene), Span(start, end))
+    slides = [mark.amount for mark in marks if mark.kind == "slide"]
+    assert slides
+    assert max(slides) > 5.0
+    assert marks_of(SCENE, MATERIAL, lane, Span(start, end)) == []

@@ -32,7 +32,7 @@ from elastic_core.scene.evaluate import FigureFrames, camera_of, frames_of, laye
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
-from elastic_core.scene.retimed import retimed_of
+from elastic_core.scene.retimed import strands_of_stint
 from library import shelf
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
@@ -178,7 +178,7 @@ def read_join(request: HttpRequest, document_id: UUID, wanted: JoinWanted) -> Jo
 def read_strands(request: HttpRequest, document_id: UUID, wanted: StrandsWanted) -> Strands:
     """The picture of an elastic: its pins, its pace, and a thread for each source frame."""
     now = _opened(request, document_id, wanted)
-    return retimed_of(now.document, wanted.stint, now.made_of).strands()
+    return strands_of_stint(now.document, wanted.stint, now.made_of)
 
 
 @router.post("/{uuid:document_id}/join-map", response=None)

@@ -49,7 +49,8 @@ class Strands(Shown):
 
     `source_low` to `source_high` is what of the source it touches, `unit` how many source frames a played
     frame has at 100 %. Thread k joins `threads_played[k]` to `threads_source[k]`; it runs on, back or stands.
-    Every `thread_step`-th source frame has one. `shown[k]` is the source at played frame start + k.
+    Every `thread_step`-th source frame has one. `shown[k]` is the source at played frame start + k,
+    `speeds[k]` how fast that goes over the ground, in metres a second, where it moves a figure.
     """
 
     start: float
@@ -67,6 +68,7 @@ class Strands(Shown):
     threads_source: list[float]
     threads_way: list[Way]
     shown: list[float]
+    speeds: list[float] | None = None
 
 
 @dataclass(frozen=True, eq=False)

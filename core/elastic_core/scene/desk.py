@@ -86,6 +86,7 @@ class DeskStint(Shown):
     nailed: bool
     holds_feet: bool
     stride: float
+    travel_is_straight: bool
     round_metres: float | None
     exposure: DeskExposure | None
     is_straight: bool
@@ -422,6 +423,7 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         nailed=stint.nailed is not None,
         holds_feet=stint.holds_feet,
         stride=stint.stride,
+        travel_is_straight=stint.path.is_identity,
         round_metres=shown.round_metres,
         exposure=None if stint.exposure is None else exposure(stint.exposure, is_own=True),
         is_straight=stint.elastic.is_identity,

@@ -64,7 +64,8 @@ class Stint(Part):
     much of it shows, by keys from its start. `nailed` is a ground placement of its own; without one the
     stint is chained, and its `alignment` says how it is laid on the one before. Feet are held through
     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
-    path along the ground so many times as long. After it a `gap` of its own may stand instead of the
+    path along the ground so many times as long; by its `path`, source frames to source frames, it runs at a
+    pace of its own. After it a `gap` of its own may stand instead of the
     lane's. Without a name or a colour of its own it has its clip's.
     """
 
@@ -84,6 +85,7 @@ class Stint(Part):
     holds_join: bool = False
     holds_feet: bool = False
     stride: Stride = 1.0
+    path: RunningElastic = Elastic()
     gap: GapRule | None = None
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None

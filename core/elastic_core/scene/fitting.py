@@ -16,18 +16,20 @@ from .cast import StintSource
 from .document import Fitting, SceneFigure, Stint
 from .material import Material
 from .striding import strided
+from .travelling import on_its_path
 
 # A clip is carried over once, and remembered with its figure.
 REMEMBERED = 16
 
 
 def body_for(material: Material, member: SceneFigure, stint: Stint) -> BodyPerformance:
-    """What a stint of a figure's lane plays on that figure, at the stride that was set.
+    """What a stint of a figure's lane plays on that figure, at the stride that was set and on its path.
 
     Raises Refusal for what was made for another one, and is not fitted.
     """
     figure = material.figure(member.figure)
-    return strided(figure, _fitted_body(material, member, stint.source), stint.stride)
+    body = strided(figure, _fitted_body(material, member, stint.source), stint.stride)
+    return on_its_path(figure, body, stint.path)
 
 
 def _fitted_body(material: Material, member: SceneFigure, source: StintSource) -> BodyPerformance:

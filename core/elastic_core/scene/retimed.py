@@ -11,8 +11,10 @@ from ..retime.pace import told
 from ..retime.pins import pinned_over
 from ..retime.strands import Strands, strands_of
 from .document import Scene, Stint
+from .fitting import body_for
 from .material import Material
-from .timing import conform
+from .timing import conform, source_of
+from .travelling import speeds
 
 
 @dataclass(frozen=True, eq=False)
@@ -151,6 +153,24 @@ def retimed_of(scene: Scene, stint_id: str | None, material: Material) -> Retime
 def first_to_last(span: Span) -> Span:
     """From the first frame of a half-open span to its last one; of the shortest to its end."""
     return Span(span.start, max(span.end - 1, span.start + 1))
+
+
+def strands_of_stint(scene: Scene, stint_id: str | None, material: Material) -> Strands:
+    """The picture of an elastic, with how fast a stint goes over the ground. Raises Refusal where the stint
+    is gone."""
+    strands = retimed_of(scene, stint_id, material).strands()
+    if stint_id is None:
+        return strands
+    lane, stint = scene.find(stint_id)
+    if lane.target.kind != "body":
+        return strands
+    member = scene.figure(lane.figure)
+    body = body_for(material, member, stint)
+    ratio = conform(body, scene)
+    found = speeds(body, stint.span, lambda time: source_of(stint, ratio, time), scene.rate)
+    return strands.model_copy(
+        update={"speeds": [round(float(speed) * member.size, 4) for speed in found]}
+    )
 
 
 def with_elastic(scene: Scene, held: Retimed, elastic: Elastic) -> Scene:

@@ -21,7 +21,7 @@ interface CameraRowProps {
   readonly actions: CameraActions;
 }
 
-export const CAMERA_HEIGHT = 28;
+const CAMERA_HEIGHT = 28;
 
 /** The camera’s keys: upright ticks, with a bar where it is held up to the next one. */
 export function CameraRow(props: CameraRowProps) {

@@ -29,6 +29,7 @@ from . import (
     lanes,
     paste,
     stints,
+    travelling,
     weights,
     whole,
 )
@@ -72,6 +73,8 @@ SceneEdit = Annotated[
     | elastics.UseBake
     | elastics.Straighten
     | exposures.Expose
+    | travelling.SlowTravel
+    | travelling.StraightenTravel
     | fixes.AddFixLane
     | fixes.PoseFix
     | fixes.SetFix
@@ -116,6 +119,7 @@ _RULES: Rules = {
     **crossing.RULES,
     **elastics.RULES,
     **exposures.RULES,
+    **travelling.RULES,
     **joins.RULES,
     **groups.RULES,
     **weights.RULES,

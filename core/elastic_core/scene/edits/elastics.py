@@ -286,7 +286,13 @@ def _use_bake(scene: Scene, edit: UseBake, material: Material) -> Edited:
         raise Refusal(f"“{clip.name}” was not baked of {name}.")
     if clip.length_frames != baked_length(stint):
         raise Refusal(f"{name} was changed since it was baked: bake it again.")
-    as_baked = {"source": source, "in_frame": 0.0, "elastic": Elastic(), "stride": 1.0}
+    as_baked = {
+        "source": source,
+        "in_frame": 0.0,
+        "elastic": Elastic(),
+        "stride": 1.0,
+        "path": Elastic(),
+    }
     done = replaced(scene, lane, stint.model_copy(update=as_baked), material)
     return Edited(
         done, f"Bake {name}", (f"It is the clip {clip.name} now, with a key on each frame.",)

@@ -189,7 +189,7 @@ function OddSpot({ x, y, text, onGo }: OddSpotProps) {
 type Odd = Strands['odd'][number];
 
 /** An unusual spot in words. */
-export function oddWords(kind: Odd['kind'], pace: number): string {
+function oddWords(kind: Odd['kind'], pace: number): string {
   return {
     fast: `Very fast: ${percent(pace)}`,
     slow: `Hardly moves: ${percent(pace)}`,

@@ -40,7 +40,7 @@ const STEPS = [1, 2, 3, 4, 6, 8, 12, 24, 48, 96, 192, 480, 960, 2400, 4800];
 const LEAST_APART = 3.4;
 
 /** Every how many source frames a thread is drawn, so that they can be told apart. */
-export function threadStep(pixels: number, least = 1): number {
+function threadStep(pixels: number, least = 1): number {
   return STEPS.find((step) => step >= least && step * pixels >= LEAST_APART) ?? 9600;
 }
 

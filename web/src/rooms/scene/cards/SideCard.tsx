@@ -37,7 +37,9 @@ export function SideCard(all: SideCardProps) {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
     const found = findStint(desk, selection.ids[0]);
     if (found)
-      return <StintCard key={found.stint.id} {...props} {...found} {...{ crossing, onSlow }} />;
+      return (
+        <StintCard key={found.stint.id} {...props} {...found} {...{ crossing, onSlow, drawn }} />
+      );
   }
   if (selection?.kind === 'join') {
     for (const lane of desk.lanes) {

@@ -13,6 +13,7 @@ import { CrossStage } from './CrossStage';
 import type { CardProps } from './card';
 import { StintNumbers } from './StintNumbers';
 import { StintTime } from './StintTime';
+import { StintTravel } from './StintTravel';
 import { StintWeight } from './StintWeight';
 
 type Lane = Schemas['DeskLane'];
@@ -27,6 +28,7 @@ const GAP_RULES = [
 export interface StintCardProps extends CardProps {
   readonly crossing: Crossing;
   readonly onSlow: () => void;
+  readonly drawn: Edit | null;
 }
 
 /** A stint: its numbers, its feet, what it leaves out, its name and colour, and what can be done with it. */
@@ -91,6 +93,16 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
           onEdit={onEdit}
           onSlow={props.onSlow}
         />
+        {lane.target.kind === 'body' && (
+          <StintTravel
+            scene={scene}
+            drawn={props.drawn}
+            desk={desk}
+            stint={stint}
+            disabled={locked}
+            onEdit={onEdit}
+          />
+        )}
         <Tick
           label="Hold the feet"
           hint="Planted feet stand still all through the stint"
