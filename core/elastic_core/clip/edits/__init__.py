@@ -7,7 +7,7 @@ from pydantic import Field
 from ...beats import AddBeat, RemoveBeat, SetBeat
 from ...errors import refusing
 from ...tracing import RemoveTracing, SetTracing
-from . import cycle, keys, pose, whole
+from . import cycle, keys, pose, retiming, shaping, whole
 from .base import Edited, Made, Rules
 
 ClipEdit = Annotated[
@@ -25,6 +25,9 @@ ClipEdit = Annotated[
     | keys.SetKey
     | keys.ShiftValues
     | keys.SetBeyond
+    | retiming.RetimeKeys
+    | shaping.SoftenKeys
+    | shaping.TrailJoints
     | cycle.StartWalk
     | cycle.CloseSeam
     | cycle.TurnDial
@@ -52,7 +55,14 @@ ClipEdit = Annotated[
     Field(discriminator="kind"),
 ]
 
-_RULES: Rules = {**pose.RULES, **keys.RULES, **cycle.RULES, **whole.RULES}
+_RULES: Rules = {
+    **pose.RULES,
+    **keys.RULES,
+    **retiming.RULES,
+    **shaping.RULES,
+    **cycle.RULES,
+    **whole.RULES,
+}
 
 
 def edit_clip(made: Made, edit: ClipEdit) -> Edited:

@@ -124,8 +124,8 @@ class SetBeyond(Edit):
     after: Beyond
 
 
-def _places(made: Made, chosen: Chosen) -> dict[str, frozenset[int]]:
-    """Chosen keys as places in their curves."""
+def chosen_places(made: Made, chosen: Chosen) -> dict[str, frozenset[int]]:
+    """Chosen keys as places in their curves. Raises Refusal for keys that are gone, or follow others."""
     clip = made.clip
     found: dict[str, frozenset[int]] = {}
     for name, times in chosen.items():
@@ -219,7 +219,7 @@ def _was(count: int) -> str:
 
 def _move(made: Made, edit: MoveKeys) -> Edited:
     keyed = made.keyed
-    places = about = _places(keyed, edit.chosen)
+    places = about = chosen_places(keyed, edit.chosen)
     label = f"Move {_count(places)} by {edit.frames:+g}"
     if edit.ripple:
         clip = keyed.clip
@@ -229,7 +229,7 @@ def _move(made: Made, edit: MoveKeys) -> Edited:
             name: [time for time in curve.times.tolist() if start <= time < length]
             for name, curve in clip.keys.items()
         }
-        places = _places(keyed, {name: times for name, times in later.items() if times})
+        places = chosen_places(keyed, {name: times for name, times in later.items() if times})
         label = f"Move everything from {start:g} by {edit.frames:+g}"
 
     def retime(time: float) -> float:
@@ -239,7 +239,7 @@ def _move(made: Made, edit: MoveKeys) -> Edited:
 
 
 def _scale(made: Made, edit: ScaleKeys) -> Edited:
-    places = _places(made.keyed, edit.chosen)
+    places = chosen_places(made.keyed, edit.chosen)
 
     def retime(time: float) -> float:
         return edit.pivot + (time - edit.pivot) * edit.factor
@@ -259,7 +259,7 @@ def _widen(made: Made, edit: WidenKeys) -> Edited:
 
 
 def _reverse(made: Made, edit: ReverseKeys) -> Edited:
-    places = _places(made.keyed, edit.chosen)
+    places = chosen_places(made.keyed, edit.chosen)
     every = [time for times in edit.chosen.values() for time in times]
     both = min(every) + max(every)
     return _retimed(made, places, lambda time: both - time, f"Reverse {_count(places)}", snap=False)
@@ -267,7 +267,7 @@ def _reverse(made: Made, edit: ReverseKeys) -> Edited:
 
 def _delete(made: Made, edit: DeleteKeys) -> Edited:
     keyed = made.keyed
-    places = _places(keyed, edit.chosen)
+    places = chosen_places(keyed, edit.chosen)
     changed: dict[str, Curve | None] = {
         name: keyed.clip.keys[name].without(chosen) for name, chosen in places.items()
     }
@@ -289,7 +289,7 @@ def _snap(made: Made, edit: SnapKeys) -> Edited:
         name: [time for time in times if time != nearest_frame(time)]
         for name, times in (edit.chosen or every).items()
     }
-    places = _places(keyed, {name: times for name, times in off.items() if times})
+    places = chosen_places(keyed, {name: times for name, times in off.items() if times})
     changed, replaced = {}, 0
     for name, chosen in places.items():
         curve = keyed.clip.keys[name]
@@ -356,7 +356,7 @@ def _onto(name: str, onto: Mapping[str, str]) -> str:
 
 def _set_spans(made: Made, edit: SetSpans) -> Edited:
     keyed = made.keyed
-    places = _places(keyed, edit.chosen)
+    places = chosen_places(keyed, edit.chosen)
 
     changed = {}
     for name, chosen in places.items():
@@ -381,7 +381,7 @@ def _set_spans(made: Made, edit: SetSpans) -> Edited:
 
 def _set_key(made: Made, edit: SetKey) -> Edited:
     keyed = made.keyed
-    places = _places(keyed, {edit.channel: [edit.time]})
+    places = chosen_places(keyed, {edit.channel: [edit.time]})
     curve = keyed.clip.keys[edit.channel]
     (place,) = places[edit.channel]
     if edit.in_slope is not None:
@@ -420,7 +420,7 @@ def _with_slope(
 
 def _shift_values(made: Made, edit: ShiftValues) -> Edited:
     keyed = made.keyed
-    places = _places(keyed, edit.chosen)
+    places = chosen_places(keyed, edit.chosen)
     if len({channel(name).unit for name in places}) > 1:
         raise Refusal("Turns, moves and scales are not moved by one number: choose one kind.")
 

@@ -1,4 +1,4 @@
-import type { Clip, ClipEdit } from '../../api/clips';
+import type { Chosen, Clip, ClipEdit } from '../../api/clips';
 import { Choice, FieldLine, Tick } from '../../app/controls';
 import { counted } from '../../app/counted';
 import { GhostChoice } from '../../stage/GhostChoice';
@@ -7,11 +7,14 @@ import type { StageView } from '../../stage/scene';
 import { ViewChoice } from '../../stage/ViewChoice';
 import { withBenchKey } from './benchKeys';
 import type { BenchMemory } from './benchMemory';
+import { ShapeMenu } from './ShapeMenu';
 import { TracingMenu } from './TracingMenu';
 
 interface BenchBarProps {
   readonly clip: Clip;
   readonly memory: BenchMemory;
+  readonly keys: Chosen;
+  readonly joints: readonly string[];
   readonly onView: (part: Partial<StageView>) => void;
   readonly onChange: (part: Partial<BenchMemory>) => void;
   readonly onFrameFigure: () => void;
@@ -41,6 +44,14 @@ export function BenchBar(props: BenchBarProps) {
         shown={memory.tracing}
         onShown={(tracing) => onChange({ tracing })}
         onOrbit={(orbit) => onView({ orbit })}
+        onEdit={onEdit}
+        onPreview={onPreview}
+      />
+      <ShapeMenu
+        clip={clip}
+        keys={props.keys}
+        joints={props.joints}
+        snap={memory.snap}
         onEdit={onEdit}
         onPreview={onPreview}
       />

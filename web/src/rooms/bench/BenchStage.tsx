@@ -29,6 +29,8 @@ export function BenchStage(props: StageProps) {
       <BenchBar
         clip={clip}
         memory={memory}
+        keys={room.keys}
+        joints={room.joints}
         onView={onView}
         onChange={change}
         onFrameFigure={onFrameFigure}

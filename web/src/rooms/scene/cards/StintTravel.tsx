@@ -44,7 +44,7 @@ export function StintTravel({ scene, drawn, desk, stint, disabled, onEdit }: Sti
         className="speed-graph"
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         role="img"
-        aria-label={`Speed over the ground, ${most.toFixed(2)} metres a second at the most`}
+        aria-label={`How fast it goes over the ground, ${most.toFixed(2)} metres a second at the most`}
       >
         <rect
           x={x(shown.start - stint.start)}
