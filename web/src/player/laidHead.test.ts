@@ -27,6 +27,14 @@ describe('the playhead by the laid ruler', () => {
     expect(head.laidAt(4.5)).toBeCloseTo(4.25);
   });
 
+  it('finds a frame wherever it plays, held and turned back too', () => {
+    const held = new LaidHead(player(), [0, 1, 2, 2, 2, 3, 4]);
+    expect([0, 2, 3, 9].map((laid) => held.playedAt(laid))).toEqual([0, 2, 5, 6]);
+    expect(held.playedAt(2.6)).toBe(5);
+    const back = new LaidHead(player(), [0, 1, 2, 1, 0, 1, 2, 3]);
+    expect([1, 2, 3].map((laid) => back.playedAt(laid))).toEqual([1, 2, 7]);
+  });
+
   it('loops the played frames of a laid range', () => {
     const own = player();
     new LaidHead(own, SLOW).setRange({ start: 4, end: 6 });

@@ -14,6 +14,8 @@ export class LaidHead {
     private readonly laid: Laid,
   ) {}
 
+  private onward: boolean | null = null;
+
   readonly subscribe = (hear: () => void): (() => void) => this.player.subscribe(hear);
   readonly snapshot = (): PlayerState => this.player.snapshot();
 
@@ -42,10 +44,28 @@ export class LaidHead {
   /** The played frame at which a laid one shows, or is nearest to showing; the first of several. */
   playedAt(laid: number): number {
     if (!this.laid) return laid;
+    if (this.goesOn) return this.nearest(this.laid, laid);
     let best = 0;
     for (const [played, at] of this.laid.entries())
       if (Math.abs(at - laid) < Math.abs(this.laid[best] - laid) - 1e-6) best = played;
     return best;
+  }
+
+  /** Whether time never turns back: then a frame is found by halving. */
+  private get goesOn(): boolean {
+    this.onward ??= this.laid?.every((at, k, all) => k === 0 || at >= all[k - 1]) ?? true;
+    return this.onward;
+  }
+
+  private nearest(all: readonly number[], laid: number): number {
+    let [low, high] = [0, all.length - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (all[middle] >= laid - 1e-6) high = middle;
+      else low = middle + 1;
+    }
+    const isBefore = low > 0 && laid - all[low - 1] < all[low] - laid - 1e-6;
+    return isBefore ? low - 1 : low;
   }
 
   /** The played frame before which laid time that ends here has played. */

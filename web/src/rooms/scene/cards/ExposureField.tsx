@@ -17,7 +17,8 @@ interface ExposureFieldProps extends Pick<CardProps, 'desk' | 'onEdit'> {
   readonly disabled: boolean;
 }
 
-const EVEN = [
+/** The even exposures that have a name. */
+export const EVEN = [
   [1, 'on ones'],
   [2, 'on twos'],
   [3, 'on threes'],

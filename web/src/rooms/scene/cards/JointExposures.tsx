@@ -4,19 +4,13 @@ import type { Schemas } from '../../../api/client';
 import { FieldLine, IconButton } from '../../../app/controls';
 import { bodyQuery } from '../bodyQuery';
 import type { CardProps } from './card';
+import { EVEN } from './ExposureField';
 
 interface JointExposuresProps extends Pick<CardProps, 'onEdit'> {
   readonly lane: Schemas['DeskLane'];
   readonly figure: string;
   readonly disabled: boolean;
 }
-
-const EVEN = [
-  [1, 'on ones'],
-  [2, 'on twos'],
-  [3, 'on threes'],
-  [4, 'on fours'],
-] as const;
 
 /** Some joints on an exposure to themselves: an arm on threes while the body is on twos. */
 export function JointExposures({ lane, figure, disabled, onEdit }: JointExposuresProps) {
