@@ -1,4 +1,4 @@
-"""(l) Elastics: a thousand pins at a million moments, against what SciPy and NumPy take; a scene's elastic
+"""(r) Elastics: a thousand pins at a million moments, against what SciPy and NumPy take; a scene's elastic
 against none."""
 
 import statistics
@@ -58,7 +58,7 @@ def _evaluation() -> bool:
     }
     shown = "; ".join(f"{name} {ratio:.2f}" for name, ratio in ratios.items())
     return told(
-        "(l) 1,000 pins at 1,000,000 moments",
+        "(r) 1,000 pins at 1,000,000 moments",
         f"{shown} (mark {MOST_TIMES})",
         all(ratio <= MOST_TIMES for ratio in ratios.values()),
     )

@@ -131,7 +131,7 @@ def pin_previews(desk: Desk) -> bool:
         for k in range(JOIN_PREVIEWS)
     )
     says = f"median {frames:.1f} ms (mark {MOST_PIN_MS:.0f}), its strands {strands:.1f}"
-    return told("(l) preview of a pin, 48 frames", says, frames < MOST_PIN_MS)
+    return told("(r) preview of a pin, 48 frames", says, frames < MOST_PIN_MS)
 
 
 def join_previews(desk: Desk) -> bool:
