@@ -13,7 +13,7 @@ from ..clock import Span
 from ..elastic import Elastic, Pin
 from ..errors import Refusal
 from ..quantities import NEAR_FRAMES
-from .pace import must_go, percent, told, with_slopes
+from .pace import must_go, told, with_slopes
 from .pins import later
 
 
@@ -315,8 +315,3 @@ def _as_it_runs(elastic: Elastic, place: int) -> Pin:
 
 def _near_one(played: float, edges: set[float]) -> bool:
     return any(abs(played - edge) < NEAR_FRAMES for edge in edges)
-
-
-def says(pace: float) -> str:
-    """“Slow” or “Hurry”, and to which pace."""
-    return f"{'Slow' if pace <= 1 else 'Hurry'} to {percent(pace)}"

@@ -17,7 +17,6 @@ export interface StrandActions {
   ) => void;
   readonly nudgePin: (of: ElasticOf, strands: Strands, pin: number, frames: number) => void;
   readonly removePin: (of: ElasticOf, pin: number) => void;
-  readonly pinHere: (of: ElasticOf, played: number) => void;
   readonly grabThread: (
     event: PointerEvent,
     of: ElasticOf,

@@ -67,7 +67,6 @@ export function strandHands(now: () => Latest): StrandActions {
         ripple: ripple(),
       }),
     removePin: (of, pin) => now().onEdit({ kind: 'remove_pin', stint: of, pin }),
-    pinHere: (of, played) => now().onEdit({ kind: 'add_pin', stint: of, played }),
     grabThread: (event, of, strands, thread, end) => {
       drawEdit(
         event,

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { Clip } from '../../api/clips';
 import type { Player } from '../../player/player';
+import { useFrame } from '../../player/useFrame';
 import type { Kind } from './kinds';
-import { useFrame } from './useFrame';
 
 interface JointTreeProps {
   readonly bench: Clip['bench'];

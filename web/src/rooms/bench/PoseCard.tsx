@@ -2,8 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import { type Clip, type ClipEdit, type PoseChange, readNumbers } from '../../api/clips';
 import { NumberBox } from '../../app/controls';
 import type { Player } from '../../player/player';
+import { useFrame } from '../../player/useFrame';
 import { WRITTEN } from './kinds';
-import { useFrame } from './useFrame';
 
 interface PoseCardProps {
   readonly clip: Clip;

@@ -1,6 +1,7 @@
 import type { Schemas } from '../../../api/client';
 import { CardHead } from '../../../app/CardHead';
 import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
+import { useFrame } from '../../../player/useFrame';
 import type { Framing } from '../useFraming';
 import type { CardProps } from './card';
 
@@ -28,6 +29,7 @@ export function CameraCard(props: CameraCardProps) {
   const { scene, desk, head, camera, chosen, framing, onEdit, onSelect } = props;
   const locked = !scene.may_change;
   const first = desk.first_frame;
+  const playhead = useFrame(head);
   const key = camera.keys.find(({ frame }) => frame === chosen);
   const set = (part: Partial<Pick<Schemas['KeyCamera'], 'eye' | 'look' | 'roll' | 'zoom'>>) => {
     if (!key) return;
@@ -132,7 +134,7 @@ export function CameraCard(props: CameraCardProps) {
         ) : (
           <p className="quiet">
             {camera.keys.length} {camera.keys.length === 1 ? 'key' : 'keys'}; the playhead is at{' '}
-            {head.frame + first}. Press a key on the desk for its numbers.
+            {playhead + first}. Press a key on the desk for its numbers.
           </p>
         )}
         <hr className="hairline" />

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../../api/client';
 import { newId } from '../../../api/newId';
 import { FieldLine, IconButton, NumberBox, Tick } from '../../../app/controls';
+import { useFrame } from '../../../player/useFrame';
 import { bodyQuery } from '../bodyQuery';
 import type { CardProps } from './card';
 
@@ -20,6 +21,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
   const other = desk.figures.find(({ id }) => id === to);
   const { data: body } = useQuery({ ...bodyQuery(other?.figure ?? ''), enabled: !!other });
   const first = desk.first_frame;
+  const playhead = useFrame(head);
   const others = desk.figures.filter(({ id }) => id !== figure.id);
   const rides = figure.attachments ?? [];
   const set = (ride: Schemas['Attachment'], part: Partial<Schemas['SetAttachment']>) =>
@@ -124,13 +126,13 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
                   figure: figure.id,
                   to,
                   joint,
-                  start: head.frame,
+                  start: playhead,
                   turns,
                   keeps_offset: keepsOffset,
                 })
               }
             >
-              Attach from {head.frame + first} on
+              Attach from {playhead + first} on
             </button>
           )}
         </>

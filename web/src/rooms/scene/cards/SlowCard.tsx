@@ -166,10 +166,12 @@ export function SlowCard(props: SlowCardProps) {
           </p>
         ) : (
           <div className="read-outs" role="status">
-            <p>
-              {beat?.name ?? 'The range'}, <b>{Math.round(frames)}</b> becomes{' '}
-              <b>{ripple ? Math.round(frames + after - before) : '…'} fr</b>
-            </p>
+            {ripple && (
+              <p>
+                {beat?.name ?? 'The range'}, <b>{Math.round(frames)}</b> becomes{' '}
+                <b>{Math.round(frames + after - before)} fr</b>
+              </p>
+            )}
             <p>
               {name}, <b>{Math.round(before)}</b> becomes <b>{after} fr</b>{' '}
               <span className="quiet">{seconds(after)}</span>

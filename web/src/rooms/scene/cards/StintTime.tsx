@@ -4,6 +4,7 @@ import { bakeStint } from '../../../api/scenes';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import { useNotices } from '../../../app/notices';
 import { withKey } from '../../../app/shortcuts';
+import { useFrame } from '../../../player/useFrame';
 import type { CardProps } from './card';
 import { ExposureField } from './ExposureField';
 
@@ -20,6 +21,7 @@ export function StintTime(props: StintTimeProps) {
   const { ripple } = options;
   const [source, setSource] = useState<number | null>(null);
   const first = desk.first_frame;
+  const playhead = useFrame(head);
   const of = stint.id;
   const notices = useNotices();
   const [isBusy, setBusy] = useState(false);
@@ -52,7 +54,7 @@ export function StintTime(props: StintTimeProps) {
           plays at
           <NumberBox
             label="Frame of the scene that it is to play at"
-            value={head.frame + first}
+            value={playhead + first}
             decimals={2}
             disabled={disabled || source === null}
             onCommit={(at) => {
