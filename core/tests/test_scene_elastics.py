@@ -192,6 +192,20 @@ def test_a_level_is_drawn_and_straightened_in_one_action() -> None:
     assert straight.lanes[0].stints == (WALK.model_copy(update={"elastic": Elastic()}), AFTER)
 
 
+@pytest.mark.parametrize("turned", [False, True])
+def test_the_level_of_an_even_stint_stretches_it_as_a_whole(turned: bool) -> None:
+    laid = edited(SCENE, TurnRound(stint="after")).scene if turned else SCENE
+    way = -1 if turned else 1
+    slower = edited(laid, SetPace(stint="after", pin=0, pace=0.5 * way)).scene
+    after = slower.find("after")[1]
+    assert (after.start, after.length_frames) == (70, 200)
+    assert retimed_of(slower, "after", MATERIAL).strands().pins[0].pace_after == pytest.approx(
+        0.5 * way, abs=0.01
+    )
+    with pytest.raises(Refusal, match="backwards"):
+        edited(laid, SetPace(stint="after", pin=0, pace=-0.5 * way, ripple=True))
+
+
 def test_baked_it_plays_the_same_and_its_elastic_is_straight() -> None:
     slow = edited(SCENE, SlowRange(stint="walk", start=30, end=55, pace=0.35, ramp_frames=4)).scene
     clip = baked(slow, MATERIAL, "walk", "Walk baked")

@@ -45,7 +45,7 @@ from .base import (
     stint_name,
     with_lane,
 )
-from .stints import end_of
+from .stints import end_of, paced
 
 FASTEST_PACE = 100.0
 
@@ -201,10 +201,20 @@ def _set_pace(scene: Scene, edit: SetPace, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
     pin_at(held.elastic, edit.pin)
     slope = edit.pace * held.unit
-    paced = with_level(held.elastic, edit.pin, slope, held.unit, ripple=edit.ripple, whole=True)
-    longer = paced.pins[-1].played - held.elastic.pins[-1].played
+    if edit.stint is not None and edit.pin == 0 and _runs_on_evenly(held.elastic, slope):
+        return paced(scene, edit.stint, abs(edit.pace), material, ripple=edit.ripple)
+    at_level = with_level(held.elastic, edit.pin, slope, held.unit, ripple=edit.ripple, whole=True)
+    longer = at_level.pins[-1].played - held.elastic.pins[-1].played
     label = f"{held.capital}: a stretch at {percent(edit.pace)}"
-    return _longer(scene, held, paced, longer, label, material, ripple=edit.ripple)
+    return _longer(scene, held, at_level, longer, label, material, ripple=edit.ripple)
+
+
+def _runs_on_evenly(elastic: Elastic, slope: float) -> bool:
+    """Whether one stretch from end to end is to play at another pace the same way round: then nothing
+    inside has to make room, and a stint is stretched as a whole."""
+    if len(elastic.pins) != 2 or elastic.pins[0].span == "held":
+        return False
+    return slope * (elastic.pins[1].source - elastic.pins[0].source) > 0
 
 
 def _set_ramp(scene: Scene, edit: SetRamp, material: Material) -> Edited:

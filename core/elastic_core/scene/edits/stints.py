@@ -444,12 +444,17 @@ def _stretch(scene: Scene, edit: StretchStint, material: Material) -> Edited:
 
 
 def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:
-    _, stint = scene.find(edit.stint)
+    return paced(scene, edit.stint, edit.pace, material, ripple=edit.ripple)
+
+
+def paced(scene: Scene, stint_id: str, pace: float, material: Material, *, ripple: bool) -> Edited:
+    """A stint stretched as a whole until it plays at a pace, a share of as-made above 0."""
+    _, stint = scene.find(stint_id)
     now = abs(mean_pace(stint))
     if now == 0:
         raise Refusal(f"{stint_name(material, stint)} stands still and has no pace to change.")
-    length = stint.length_frames * now / edit.pace
-    stretch = StretchStint(stint=edit.stint, length_frames=length, ripple=edit.ripple)
+    length = stint.length_frames * now / pace
+    stretch = StretchStint(stint=stint_id, length_frames=length, ripple=ripple)
     return _stretch(scene, stretch, material)
 
 

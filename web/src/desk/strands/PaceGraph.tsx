@@ -115,7 +115,7 @@ function Level(props: LevelProps) {
   const keys = (event: KeyboardEvent) => {
     const way = { ArrowUp: STEP, ArrowDown: -STEP }[event.key];
     if (event.key === 'Enter') actions.choosePin(of, place);
-    else if (way && mayChange) actions.nudgeLevel(of, strands, place, pace + way);
+    else if (way && mayChange) actions.nudgeLevel(of, place, pace + way);
     else return;
     event.preventDefault();
     event.stopPropagation();

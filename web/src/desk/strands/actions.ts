@@ -32,7 +32,7 @@ export interface StrandActions {
     pixelsPerPace: number,
   ) => void;
   readonly grabCorner: (event: PointerEvent, of: ElasticOf, strands: Strands, pin: number) => void;
-  readonly nudgeLevel: (of: ElasticOf, strands: Strands, pin: number, pace: number) => void;
+  readonly nudgeLevel: (of: ElasticOf, pin: number, pace: number) => void;
   readonly straighten: (of: ElasticOf) => void;
   readonly goToPlayed: (of: ElasticOf, played: number) => void;
 }

@@ -31,14 +31,13 @@ export function strandHands(now: () => Latest): StrandActions {
     const to = from + (dx / now().scale.pixelsPerFrame) * strands.unit;
     return altKey ? to : Math.round(to);
   };
-  const level = (of: ElasticOf, strands: Strands, pin: number, pace: number): Edit => {
-    const wanted = Math.round(pace * 1000) / 1000;
-    // A stint that runs evenly from end to end is stretched as a whole.
-    const isWhole = of !== null && strands.pins.length === 2 && pin === 0;
-    return isWhole
-      ? { kind: 'pace_stint', stint: of, pace: wanted, ripple: ripple() }
-      : { kind: 'set_pace', stint: of, pin, pace: wanted, ripple: ripple() };
-  };
+  const level = (of: ElasticOf, pin: number, pace: number): Edit => ({
+    kind: 'set_pace',
+    stint: of,
+    pin,
+    pace: Math.round(pace * 1000) / 1000,
+    ripple: ripple(),
+  });
   const choosePin = (of: ElasticOf, pin: number) => now().onSelect({ kind: 'pin', stint: of, pin });
 
   return {
@@ -95,7 +94,7 @@ export function strandHands(now: () => Latest): StrandActions {
           const percent = moved.altKey ? Math.round(drawn) : CAUGHT * Math.round(drawn / CAUGHT);
           const least = Math.sign(from || 1);
           const pace = from < 0 ? Math.min(least, percent) : Math.max(least, percent);
-          return level(of, strands, pin, pace / 100);
+          return level(of, pin, pace / 100);
         },
         () => choosePin(of, pin),
       );
@@ -113,7 +112,7 @@ export function strandHands(now: () => Latest): StrandActions {
         return { kind: 'set_ramp', stint: of, pin, frames, ripple: ripple() };
       });
     },
-    nudgeLevel: (of, strands, pin, pace) => now().onEdit(level(of, strands, pin, pace)),
+    nudgeLevel: (of, pin, pace) => now().onEdit(level(of, pin, pace)),
     straighten: (of) => now().onEdit({ kind: 'straighten', stint: of, ripple: ripple() }),
     goToPlayed: (of, played) => {
       const { head } = now();
