@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../../api/client';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
+import { useNotices } from '../../../app/notices';
 import type { CardProps } from './card';
 
 type Exposure = Schemas['DeskExposure'];
@@ -28,6 +29,7 @@ export const EVEN = [
 /** How long each pose stays: on ones, twos, a pattern, or so many drawings a second. */
 export function ExposureField(props: ExposureFieldProps) {
   const { name, of, exposure, above, desk, disabled, onEdit } = props;
+  const notices = useNotices();
   const own = exposure?.is_own ? exposure : null;
   const isEven = own?.pattern.length === 1 && own.pattern[0] <= 4;
   const [free, setFree] = useState(false);
@@ -67,7 +69,15 @@ export function ExposureField(props: ExposureFieldProps) {
             label="Frames that each pose stays, one after the other"
             value={frames.join(', ')}
             disabled={disabled}
-            onCommit={(text) => set({ pattern: text.split(/[\s,]+/).map(Number) })}
+            onCommit={(text) => {
+              const pattern = text
+                .trim()
+                .split(/[\s,]+/)
+                .map(Number);
+              if (pattern.some(Number.isNaN))
+                notices.trouble(new Error('Write frames as numbers, like 2, 2, 3, 1.'));
+              else set({ pattern });
+            }}
           />
           <FieldLine name="or a second">
             <NumberBox
