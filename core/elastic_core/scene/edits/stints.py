@@ -448,7 +448,10 @@ def _pace(scene: Scene, edit: PaceStint, material: Material) -> Edited:
 
 
 def paced(scene: Scene, stint_id: str, pace: float, material: Material, *, ripple: bool) -> Edited:
-    """A stint stretched as a whole until it plays at a pace, a share of as-made above 0."""
+    """A stint stretched as a whole until it plays at a pace, a share of as-made above 0.
+
+    Raises `Refusal` for a stint that stands still.
+    """
     _, stint = scene.find(stint_id)
     now = abs(mean_pace(stint))
     if now == 0:
