@@ -19,12 +19,15 @@ from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.base import Edited
 from elastic_core.scene.edits.whole import SwapClip
 from elastic_core.scene.evaluate import figure_motion
+from elastic_core.scene.material import Material
 from elastic_core.scene.timing import mean_pace, source_at
 
 from .motions import material, once_clip, scene_of, turning_cycle
+from .sounds import bursts, document_of
 
 ROUND = turning_cycle(length=20)
-MATERIAL = material(ROUND, once_clip(30))
+CLIPS = material(ROUND, once_clip(30))
+MATERIAL = Material(CLIPS.figures, CLIPS.performances, {"bell": document_of(bursts(2.0))})
 COPY = PlayableClip(ROUND.clip.model_copy(update={"name": "Copy"}), ROUND.samples)
 WITH_COPY = material(ROUND, once_clip(30), COPY)
 A = Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=50)
@@ -43,6 +46,9 @@ fix = st.sampled_from(["f", "g"])
 beat = st.sampled_from(["beat", "other"])
 figure = st.sampled_from(["k", "figure-1"])
 frame = st.integers(-20, 300)
+sound = st.sampled_from(["s", "t"])
+sound_lane = st.sampled_from(["voice", "sea"])
+sound_frame = st.floats(-5, 120)
 ripple = st.booleans()
 switch = st.none() | st.booleans()
 colour = st.sampled_from(["rose", "moss"])
@@ -322,6 +328,38 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "set_mark": {"figure": figure, "mark": st.just((1.0, -2.0, 0.7))},
     "remove_figure": {"figure": figure},
     "set_length": {"laid_frames": st.integers(1, 400)},
+    "add_sound_lane": {"lane": sound_lane, "name": st.none() | name},
+    "set_sound_lane": {
+        "lane": sound_lane,
+        "name": st.none() | name,
+        "muted": switch,
+        "level_db": st.none() | st.floats(-60, 12),
+        "keeps_own_time": switch,
+    },
+    "remove_sound_lane": {"lane": sound_lane},
+    "lay_sound": {
+        "laid": sound,
+        "sound": st.just("bell"),
+        "lane": sound_lane,
+        "start": sound_frame,
+    },
+    "move_sound": {"laid": sound, "start": sound_frame, "lane": st.none() | sound_lane},
+    "trim_sound": {
+        "laid": sound,
+        "edge": st.sampled_from(["start", "end"]),
+        "frame": sound_frame,
+    },
+    "set_sound": {
+        "laid": sound,
+        "name": st.none() | name,
+        "level_db": st.none() | st.floats(-60, 12),
+        "fade_in_seconds": st.none() | st.floats(0, 5),
+        "fade_out_seconds": st.none() | st.floats(0, 5),
+        "muted": switch,
+    },
+    "split_sound": {"laid": sound, "frame": sound_frame, "new": sound},
+    "duplicate_sound": {"laid": sound, "new": sound},
+    "remove_sound": {"laid": sound},
     "rename_scene": {"name": name},
     "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},
     "swap_clip": {

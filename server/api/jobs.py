@@ -59,6 +59,7 @@ def job_view(job: Job) -> JobView:
         says=[job.says] if job.says else job.outcome.get("says", []),
         file=job.outcome.get("file"),
         clip=job.outcome.get("clip"),
+        sound=job.outcome.get("sound"),
     )
 
 

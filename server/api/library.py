@@ -1,4 +1,4 @@
-"""A production's figures, clips and scenes."""
+"""A production's figures, clips, sounds and scenes."""
 
 from collections.abc import Mapping
 from functools import lru_cache
@@ -24,7 +24,7 @@ from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
-from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, packed_poses
+from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, SOUND, packed_poses
 from scenes.kinds import SCENE
 
 from .access import document, membership, person
@@ -40,6 +40,7 @@ from .schemas import (
     NewProduction,
     NewScene,
     SceneCard,
+    SoundCard,
     Unreadable,
     UsedIn,
 )
@@ -79,6 +80,7 @@ def read_library(
         clips=[clip_card(row, figures, uses) for row in cards if row.kind == CLIP.key],
         figures=[_figure_card(row, uses) for row in cards if row.kind == FIGURE.key],
         scenes=[_scene_card(row) for row in cards if row.kind == SCENE.key],
+        sounds=[sound_card(row, uses) for row in cards if row.kind == SOUND.key],
         unreadable=unreadable,
         after=page[count - 1].id if len(page) > count else None,
     )
@@ -256,6 +258,13 @@ def _figure_card(row: Document, uses: Uses) -> FigureCard:
         height_metres=facts["height_metres"],
         used_in=uses.get(row.id, []),
     )
+
+
+def sound_card(row: Document, uses: Uses | None = None) -> SoundCard:
+    """A sound's card, from what its row tells."""
+    told = {name: row.facts[name] for name in ("form", "rate_hz", "channels", "seconds")}
+    used_in = (_uses(used=row) if uses is None else uses).get(row.id, [])
+    return SoundCard(**_kept(row), **told, used_in=used_in)
 
 
 def _scene_card(row: Document) -> SceneCard:

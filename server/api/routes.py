@@ -5,7 +5,7 @@ from typing import Any
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
-from . import clips, documents, imports, jobs, library, people, pictures, scene, session
+from . import clips, documents, imports, jobs, library, people, pictures, scene, session, sounds
 from .doors import FiniteJson, SignedIn, StrictJson
 from .problems import ANYWHERE, tell_problems
 from .schemas import Problem
@@ -45,10 +45,12 @@ api.add_router("/productions", people.router)
 api.add_router("/productions", library.router)
 api.add_router("/productions", imports.router)
 api.add_router("/productions", pictures.router)
+api.add_router("/productions", sounds.router)
 api.add_router("/productions", jobs.of_production)
 api.add_router("/jobs", jobs.router)
 api.add_router("/documents", documents.router)
 api.add_router("", library.items)
+api.add_router("", sounds.items)
 api.add_router("/scenes", scene.router)
 api.add_router("/clips", clips.router)
 api.add_router("/productions", clips.makers)

@@ -29,12 +29,15 @@ from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits.groups import grouped
 from elastic_core.scene.evaluate import FigureFrames, camera_of, frames_of, layers_of
+from elastic_core.scene.hearing import heard_stamp, mixed, samples_in
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
+from elastic_core.sound.samples import Samples
 from library import shelf
 from library.kinds import CLIP, FIGURE
+from library.sounds import CHUNK_SAMPLES, kept
 from scenes.kinds import SCENE
 
 from .access import document, person
@@ -57,9 +60,12 @@ from .schemas import (
     JoinPairWanted,
     JoinWanted,
     LaneChecks,
+    PieceNumber,
+    RevisionNumber,
     SceneView,
     StrandsWanted,
 )
+from .sounds import flac
 
 
 def _shown(row: Document, now: Opened[Scene], known: Opened[Scene] | None) -> dict[str, Any]:
@@ -254,6 +260,38 @@ def _opened(
     if wanted.edit is None:
         return opened(found, wanted.revision)
     return editing.preview(found, wanted.edit).opened
+
+
+@router.get("/{uuid:document_id}/sound", response=None)
+def hear_scene(
+    request: HttpRequest,
+    document_id: UUID,
+    heard: str,
+    piece: PieceNumber,
+    revision: RevisionNumber | None = None,
+) -> HttpResponse:
+    """Ten seconds of all that is heard of the scene, as a FLAC file; `heard` is what the desk calls it, so
+    that what is kept under this address never changes."""
+    found, _ = document(request, SCENE.key, document_id)
+    now = opened(found, revision)
+    scene: Scene = now.document
+    if heard != heard_stamp(scene):
+        raise Refusal("The sound was changed meanwhile.")
+    start = piece * CHUNK_SAMPLES
+    count = max(0, min(CHUNK_SAMPLES, samples_in(scene) - start))
+    if not count:
+        raise Refusal("The scene is over by then.")
+    return flac(mixed(scene, _Recordings(now.made_of), start, count))
+
+
+class _Recordings:
+    """The samples of a scene's sounds."""
+
+    def __init__(self, material: Material) -> None:
+        self.material = material
+
+    def samples(self, sound: str, start: int, count: int) -> Samples:
+        return kept(self.material.sound(sound)).samples(start, count)
 
 
 @router.get("/{uuid:document_id}/bvh", response=None)

@@ -25,6 +25,7 @@ from elastic_core.scene.desk import Desk
 from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 from elastic_core.sides import Side
+from elastic_core.sound.document import Form
 
 Account = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=150)]
 Password = Annotated[str, StringConstraints(min_length=1, max_length=500)]
@@ -36,6 +37,7 @@ RevisionNumber = Annotated[int, Field(ge=0, le=2**31 - 1)]
 FrameNumber = Annotated[int, Field(ge=-MOST_FRAMES, le=MOST_FRAMES)]
 FrameFromStart = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
 Count = Annotated[int, Field(ge=1, le=2_000)]
+PieceNumber = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
 ChannelName = Annotated[str, StringConstraints(max_length=200)]
 UnitMetres = Annotated[
     float, Field(ge=SMALLEST_UNIT_METRES, le=LARGEST_UNIT_METRES, allow_inf_nan=False)
@@ -168,6 +170,14 @@ class SceneCard(Kept):
     figures: list[FigureOnStage]
 
 
+class SoundCard(Kept):
+    form: Form
+    rate_hz: int
+    channels: int
+    seconds: float
+    used_in: list[UsedIn]
+
+
 class Unreadable(Shown):
     """A document that stands in the library and cannot be opened, and why."""
 
@@ -184,6 +194,7 @@ class LibraryView(Shown):
     clips: list[ClipCard]
     figures: list[FigureCard]
     scenes: list[SceneCard]
+    sounds: list[SoundCard]
     unreadable: list[Unreadable]
     after: UUID | None
 
@@ -270,7 +281,7 @@ class ImportWanted(Schema):
 
 
 class JobView(Schema):
-    """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` was made."""
+    """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` or `sound` was made."""
 
     id: UUID
     kind: str
@@ -283,6 +294,7 @@ class JobView(Schema):
     says: list[str]
     file: str | None
     clip: UUID | None
+    sound: UUID | None
 
 
 class Imported(Schema):

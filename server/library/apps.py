@@ -9,10 +9,13 @@ class LibraryConfig(AppConfig):
         from jobs.kinds import register as register_job
 
         from .bringing_in import BRING_IN
-        from .kinds import CLIP, FIGURE
+        from .kinds import CLIP, FIGURE, SOUND
         from .reading import READ_MOTION
+        from .sounds import BRING_IN_SOUND
 
         register(FIGURE)
         register(CLIP)
+        register(SOUND)
         register_job(READ_MOTION)
         register_job(BRING_IN)
+        register_job(BRING_IN_SOUND)

@@ -14,6 +14,11 @@ CHUNK_BYTES = 1 << 20
 _CHUNKS_AT_ONCE = 4
 
 
+def sha256_of(data: bytes) -> str:
+    """The name that a file's bytes go by."""
+    return hashlib.sha256(data).hexdigest()
+
+
 def store(production: Production, name: str, data: bytes) -> StoredFile:
     """Keep a file; the same bytes are kept once for each production."""
     return store_pieces(production, name, lambda: [data])

@@ -1,4 +1,4 @@
-"""Figures and clips, as kinds of documents."""
+"""Figures, clips and sounds, as kinds of documents."""
 
 from typing import Any
 
@@ -23,6 +23,7 @@ from elastic_core.moments import source
 from elastic_core.motion import Motion
 from elastic_core.scene.document import SceneFigure
 from elastic_core.scene.evaluate import FigureFrames
+from elastic_core.sound.document import Sound
 from elastic_core.tracing import SetTracing
 
 from . import motions, pictures
@@ -34,7 +35,7 @@ _JOINT_BYTES, _ROOT_BYTES = 8 * 4, 8 * 6
 
 
 class NoEdit(BaseModel):
-    """Figures are changed by learning and renaming alone."""
+    """Figures are changed by learning and renaming alone, sounds by renaming."""
 
 
 # Figures
@@ -59,6 +60,33 @@ FIGURE: Kind[Figure, NoEdit] = Kind(
     open=lambda shelf, figure, name: Opened(figure, figure, name),
     edit=_no_edit,
     facts=_figure_facts,
+)
+
+
+# Sounds
+
+
+def _sound_facts(opened: Opened[Sound]) -> Facts:
+    sound = opened.document
+    told = sound.model_dump(include={"file", "form", "rate_hz", "channels"})
+    return Facts(rest={**told, "seconds": sound.seconds})
+
+
+def _no_sound_edit(
+    shelf: Shelf, opened: Opened[Sound], edit: NoEdit
+) -> tuple[Opened[Sound], Edited]:
+    raise Refusal("A sound is not edited: it is laid in a scene, and trimmed there.")
+
+
+SOUND: Kind[Sound, NoEdit] = Kind(
+    key="sound",
+    read=Sound.model_validate,
+    write=lambda sound: sound.model_dump(mode="json"),
+    weighs=lambda sound: 1_000,
+    uses=lambda sound: set(),
+    open=lambda shelf, sound, name: Opened(sound, sound, name),
+    edit=_no_sound_edit,
+    facts=_sound_facts,
 )
 
 

@@ -33,6 +33,31 @@ class FileChunk(models.Model):
         )
 
 
+class SoundBlock(models.Model):
+    """A sound file that was decoded, named by its SHA-256: what it was, and how far it swings (`peaks`)."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    form = models.CharField(max_length=8)
+    rate_hz = models.PositiveIntegerField()
+    channels = models.PositiveIntegerField()
+    samples = models.PositiveIntegerField()
+    heard_channels = models.PositiveIntegerField()
+    peaks = models.BinaryField()
+
+
+class SoundChunk(models.Model):
+    """Ten seconds of a sound at the house rate, as a FLAC file."""
+
+    block = models.ForeignKey(SoundBlock, models.CASCADE, related_name="chunks")
+    number = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("block", "number"), name="one_sound_chunk_a_number"),
+        )
+
+
 class MotionIndex(models.Model):
     """What a motion file is, which was read once and found good, and where its rows stand."""
 

@@ -56,7 +56,11 @@ def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
     performances = _performances(shelf, scene.sources, outer)
     # A fitted clip is carried over from the figure that it was made for.
     made_for = {performance.figure for performance in performances.values()} - {""}
-    return Material(shelf.documents(scene.figure_ids | made_for, "figure"), performances)
+    return Material(
+        shelf.documents(scene.figure_ids | made_for, "figure"),
+        performances,
+        shelf.documents(scene.sound_ids, "sound"),
+    )
 
 
 def _performances(
@@ -91,17 +95,18 @@ _PERFORM = {"clip": _clip, "scene": _part}
 
 def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene], Edited]:
     scene = before.document
-    sources, figures = brings(edit)
+    sources, others = brings(edit)
     material: Material = before.made_of
     sources -= set(material.performances)
-    figures -= set(material.figures)
-    shelf.heads(scene.document_ids | {source.document for source in sources} | figures)
-    if sources or figures:
+    others -= {*material.figures, *material.sounds}
+    shelf.heads(scene.document_ids | {source.document for source in sources} | others)
+    if sources or others:
         performances = _performances(shelf, sources, (before.id,))
-        figures |= {performance.figure for performance in performances.values()}
+        figures = others | {performance.figure for performance in performances.values()}
         material = Material(
             {**material.figures, **shelf.documents(figures - {""}, "figure")},
             {**material.performances, **performances},
+            {**material.sounds, **shelf.documents(others, "sound")},
         )
     edited = apply_edit(scene, edit, material)
     return _opened(shelf, edited.scene, material, before.id), edited

@@ -34,9 +34,11 @@ from .document import (
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .fades import Fades, fades_of
 from .fitting import body_for, dropped_by
+from .hearing import heard_stamp
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
 from .planted import plants_of
+from .sound_lane import SoundLane
 from .striding import straight_round_metres
 from .timing import conform, room_in_clip, scene_times_of, source_at
 
@@ -209,9 +211,38 @@ class DeskCamera(Shown):
     keys: list[DeskCameraKey]
 
 
+class DeskSound(Shown):
+    """A sound as it lies, in frames of its lane's time, half open; `sound_seconds` is all that its file has."""
+
+    id: str
+    sound: str
+    name: str
+    start: float
+    end: float
+    in_seconds: float
+    seconds: float
+    sound_seconds: float
+    level_db: float
+    fade_in_seconds: float
+    fade_out_seconds: float
+    muted: bool
+
+
+class DeskSoundLane(Shown):
+    """A sound lane. It lies by played frames where it keeps its own time, else by laid ones."""
+
+    id: str
+    name: str
+    muted: bool
+    level_db: float
+    keeps_own_time: bool
+    sounds: list[DeskSound]
+
+
 class Desk(Shown):
     """A whole scene on the desk. `laid` is the laid frame that shows at each played one; nothing where they
-    are the same. `size_keys` are those of the figures whose size is keyed, by their ids."""
+    are the same. `size_keys` are those of the figures whose size is keyed, by their ids. `heard` names what is
+    heard of it, if anything is."""
 
     name: str
     rate: str
@@ -227,6 +258,8 @@ class Desk(Shown):
     size_keys: dict[str, list[SizeKey]]
     lanes: list[DeskLane]
     lane_ids: list[str]
+    sound_lanes: list[DeskSoundLane]
+    heard: str | None
     beats: list[Beat]
     follows: dict[CardNumber, CardNumber]
 
@@ -252,8 +285,25 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         },
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
         lane_ids=[lane.id for lane in scene.lanes],
+        sound_lanes=[_sound_lane(scene, lane, material) for lane in scene.sound_lanes],
+        heard=heard_stamp(scene),
         beats=list(scene.beats),
         follows=FOLLOWS,
+    )
+
+
+def _sound_lane(scene: Scene, lane: SoundLane, material: Material) -> DeskSoundLane:
+    return DeskSoundLane(
+        **lane.model_dump(exclude={"sounds"}),
+        sounds=[
+            DeskSound(
+                **laid.model_dump(exclude={"name"}),
+                name=laid.name or material.sound(laid.sound).name,
+                end=laid.end(scene.rate),
+                sound_seconds=material.sound(laid.sound).seconds,
+            )
+            for laid in lane.sounds
+        ],
     )
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
+from ..arrays import real
 from ..beats import Beat
 from ..clip.document import GroundTuple
 from ..clock import Rate, Span
@@ -22,6 +23,7 @@ from ..quantities import Frame, LengthFrames, Metres, WholeFrame
 from .camera import SceneCamera
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
+from .sound_lane import SoundLane
 from .upgrade import upgraded
 
 GapRule = Literal["rest", "hold", "wait", "ease"]
@@ -244,6 +246,7 @@ class Scene(Frozen):
     camera: SceneCamera | None = None
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
+    sound_lanes: Annotated[tuple[SoundLane, ...], Field(max_length=200)] = ()
     beats: tuple[Beat, ...] = ()
 
     @model_validator(mode="before")
@@ -264,6 +267,19 @@ class Scene(Frozen):
         if max(frames, played) > LONGEST_SCENE_FRAMES:
             raise Refusal(f"A scene has {LONGEST_SCENE_FRAMES:,} frames at the most.")
         return self.model_copy(update={"laid_frames": frames, "played_frames": played})
+
+    def with_played_frames(self, frames: int) -> "Scene":
+        """The scene until so many frames have played, on as much paper as that takes.
+
+        Raises Refusal for a length that no scene can have.
+        """
+        if self.elastic.is_identity:
+            return self.with_laid_frames(frames)
+        if frames > LONGEST_SCENE_FRAMES:
+            raise Refusal(f"A scene has {LONGEST_SCENE_FRAMES:,} frames at the most.")
+        last = math.ceil(float(self.elastic.source(real(frames))) - 1e-6)
+        laid = min(LONGEST_SCENE_FRAMES, max(self.laid_frames, last))
+        return self.model_copy(update={"laid_frames": laid, "played_frames": frames})
 
     def lane(self, lane_id: str) -> Lane:
         """A lane by its id. Raises Refusal where it is gone."""
@@ -331,7 +347,11 @@ class Scene(Frozen):
     @property
     def document_ids(self) -> set[str]:
         """The ids of all documents that it uses."""
-        return {source.document for source in self.sources} | self.figure_ids
+        return {source.document for source in self.sources} | self.figure_ids | self.sound_ids
+
+    @property
+    def sound_ids(self) -> set[str]:
+        return {laid.sound for lane in self.sound_lanes for laid in lane.sounds}
 
     @property
     def figure_ids(self) -> set[str]:

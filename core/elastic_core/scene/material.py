@@ -7,15 +7,17 @@ from ..clip.playable import PlayableClip
 from ..errors import Refusal
 from ..figure import Figure
 from ..performance import BodyPerformance, DrawingPerformance, Performance, is_body, is_drawings
+from ..sound.document import Sound
 from .cast import ClipSource, StintSource
 
 
 @dataclass(frozen=True)
 class Material:
-    """What a scene is made from: figures by their ids, and performances by their sources."""
+    """What a scene is made from: figures and sounds by their ids, and performances by their sources."""
 
     figures: Mapping[str, Figure]
     performances: Mapping[StintSource, Performance] = field(default_factory=dict)
+    sounds: Mapping[str, Sound] = field(default_factory=dict)
 
     @classmethod
     def of_clips(
@@ -38,6 +40,12 @@ class Material:
         if name not in self.figures:
             raise Refusal("A figure of the scene is missing.")
         return self.figures[name]
+
+    def sound(self, name: str) -> Sound:
+        """A sound by its id. Raises Refusal where it is missing."""
+        if name not in self.sounds:
+            raise Refusal("A sound of the scene is missing.")
+        return self.sounds[name]
 
     def performance(self, source: StintSource) -> Performance:
         """What a stint plays. Raises Refusal where it is missing."""

@@ -171,17 +171,3 @@ def strands_of_stint(scene: Scene, stint_id: str | None, material: Material) -> 
     return strands.model_copy(
         update={"speeds": [round(float(speed) * member.size, 4) for speed in found]}
     )
-
-
-def with_elastic(scene: Scene, held: Retimed, elastic: Elastic) -> Scene:
-    """The scene with that elastic, told in desk frames."""
-    if held.stint is None:
-        return scene.model_copy(update={"elastic": elastic})
-    lane, stint = scene.find(held.stint.id)
-    changed = held.stint_with(elastic)
-    stints = tuple(changed if other.id == stint.id else other for other in lane.stints)
-    lanes = tuple(
-        lane.model_copy(update={"stints": stints}) if other.id == lane.id else other
-        for other in scene.lanes
-    )
-    return scene.model_copy(update={"lanes": lanes})

@@ -347,6 +347,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Sound
+         * @description A WAV, AIFF, FLAC, OGG, MP3 or M4A file becomes a sound; a large one by a job.
+         */
+        post: operations["api_sounds_bring_in_sound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{production_id}/jobs": {
         parameters: {
             query?: never;
@@ -603,6 +623,46 @@ export interface paths {
          * @description The clip with its figure, as a clip file.
          */
         get: operations["api_library_export_clip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{document_id}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Peaks
+         * @description A sound's picture: the least and the greatest value of each bin, as a frame pack.
+         */
+        get: operations["api_sounds_read_peaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{document_id}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hear Sound
+         * @description A whole sound, as a FLAC file at the house rate.
+         */
+        get: operations["api_sounds_hear_sound"];
         put?: never;
         post?: never;
         delete?: never;
@@ -909,6 +969,27 @@ export interface paths {
          * @description The check strips: the frames of every lane of a body at which something is off.
          */
         post: operations["api_scene_read_checks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hear Scene
+         * @description Ten seconds of all that is heard of the scene, as a FLAC file; `heard` is what the desk calls it, so
+         *     that what is kept under this address never changes.
+         */
+        get: operations["api_scene_hear_scene"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1387,6 +1468,8 @@ export interface components {
             figures: components["schemas"]["FigureCard"][];
             /** Scenes */
             scenes: components["schemas"]["SceneCard"][];
+            /** Sounds */
+            sounds: components["schemas"]["SoundCard"][];
             /** Unreadable */
             unreadable: components["schemas"]["Unreadable"][];
             /** After */
@@ -1439,6 +1522,43 @@ export interface components {
             gap_cm: number;
             /** Gap Degrees Per Frame */
             gap_degrees_per_frame: number;
+        };
+        /** SoundCard */
+        SoundCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "WAV" | "AIFF" | "FLAC" | "OGG" | "MP3" | "M4A";
+            /** Rate Hz */
+            rate_hz: number;
+            /** Channels */
+            channels: number;
+            /** Seconds */
+            seconds: number;
+            /** Used In */
+            used_in: components["schemas"]["UsedIn"][];
         };
         /**
          * Unreadable
@@ -1526,7 +1646,7 @@ export interface components {
         };
         /**
          * JobView
-         * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` was made.
+         * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` or `sound` was made.
          */
         JobView: {
             /**
@@ -1557,6 +1677,8 @@ export interface components {
             file: string | null;
             /** Clip */
             clip: string | null;
+            /** Sound */
+            sound: string | null;
         };
         /**
          * Ball
@@ -2312,7 +2434,8 @@ export interface components {
         /**
          * Desk
          * @description A whole scene on the desk. `laid` is the laid frame that shows at each played one; nothing where they
-         *     are the same. `size_keys` are those of the figures whose size is keyed, by their ids.
+         *     are the same. `size_keys` are those of the figures whose size is keyed, by their ids. `heard` names what is
+         *     heard of it, if anything is.
          */
         Desk: {
             /** Name */
@@ -2346,6 +2469,10 @@ export interface components {
             lanes: components["schemas"]["DeskLane"][];
             /** Lane Ids */
             lane_ids: string[];
+            /** Sound Lanes */
+            sound_lanes: components["schemas"]["DeskSoundLane"][];
+            /** Heard */
+            heard: string | null;
             /** Beats */
             beats: components["schemas"]["Beat"][];
             /** Follows */
@@ -2582,6 +2709,54 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * DeskSound
+         * @description A sound as it lies, in frames of its lane's time, half open; `sound_seconds` is all that its file has.
+         */
+        DeskSound: {
+            /** Id */
+            id: string;
+            /** Sound */
+            sound: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** In Seconds */
+            in_seconds: number;
+            /** Seconds */
+            seconds: number;
+            /** Sound Seconds */
+            sound_seconds: number;
+            /** Level Db */
+            level_db: number;
+            /** Fade In Seconds */
+            fade_in_seconds: number;
+            /** Fade Out Seconds */
+            fade_out_seconds: number;
+            /** Muted */
+            muted: boolean;
+        };
+        /**
+         * DeskSoundLane
+         * @description A sound lane. It lies by played frames where it keeps its own time, else by laid ones.
+         */
+        DeskSoundLane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Muted */
+            muted: boolean;
+            /** Level Db */
+            level_db: number;
+            /** Keeps Own Time */
+            keeps_own_time: boolean;
+            /** Sounds */
+            sounds: components["schemas"]["DeskSound"][];
         };
         /**
          * DeskStint
@@ -3135,6 +3310,18 @@ export interface components {
             /** Played */
             played: number;
         };
+        /** AddSoundLane */
+        AddSoundLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_sound_lane";
+            /** Lane */
+            lane: string;
+            /** Name */
+            name?: string | null;
+        };
         /**
          * AttachFigure
          * @description A figure rides on a joint of another one from a frame of the desk on. At that frame nothing moves,
@@ -3264,6 +3451,21 @@ export interface components {
             attachment: string;
         };
         /**
+         * DuplicateSound
+         * @description The same again, right after it.
+         */
+        DuplicateSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicate_sound";
+            /** Laid */
+            laid: string;
+            /** New */
+            new: string;
+        };
+        /**
          * DuplicateStints
          * @description Copies right after the last of the chosen; `new_stints` names them in the order of `stints`.
          */
@@ -3297,7 +3499,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * Expose
@@ -3512,6 +3714,25 @@ export interface components {
             } | null;
         };
         /**
+         * LaySound
+         * @description Lay a sound of the production; on a lane that is not there yet, one is made with that id.
+         */
+        LaySound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_sound";
+            /** Laid */
+            laid: string;
+            /** Sound */
+            sound: string;
+            /** Lane */
+            lane: string;
+            /** Start */
+            start: number;
+        };
+        /**
          * MaskLane
          * @description Which joints a lane over others drives; without a list the whole figure.
          */
@@ -3610,6 +3831,23 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * MoveSound
+         * @description It begins at another moment, to the sample, and may go to another sound lane.
+         */
+        MoveSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_sound";
+            /** Laid */
+            laid: string;
+            /** Start */
+            start: number;
+            /** Lane */
+            lane?: string | null;
         };
         /**
          * MoveStint
@@ -3952,6 +4190,26 @@ export interface components {
             kind: "remove_pin";
             /** Pin */
             pin: number;
+        };
+        /** RemoveSound */
+        RemoveSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_sound";
+            /** Laid */
+            laid: string;
+        };
+        /** RemoveSoundLane */
+        RemoveSoundLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_sound_lane";
+            /** Lane */
+            lane: string;
         };
         /** RenameFigure */
         RenameFigure: {
@@ -4367,6 +4625,51 @@ export interface components {
             size: number;
         };
         /**
+         * SetSound
+         * @description Another name, level, fade or switch of a laid sound; what is left out stays.
+         */
+        SetSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_sound";
+            /** Laid */
+            laid: string;
+            /** Name */
+            name?: string | null;
+            /** Level Db */
+            level_db?: number | null;
+            /** Fade In Seconds */
+            fade_in_seconds?: number | null;
+            /** Fade Out Seconds */
+            fade_out_seconds?: number | null;
+            /** Muted */
+            muted?: boolean | null;
+        };
+        /**
+         * SetSoundLane
+         * @description Another name, level or switch of a sound lane; what is left out stays. Where it changes whose time it
+         *     goes by, each sound begins at the moment at which it began.
+         */
+        SetSoundLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_sound_lane";
+            /** Lane */
+            lane: string;
+            /** Name */
+            name?: string | null;
+            /** Muted */
+            muted?: boolean | null;
+            /** Level Db */
+            level_db?: number | null;
+            /** Keeps Own Time */
+            keeps_own_time?: boolean | null;
+        };
+        /**
          * SetValue
          * @description One number of the card: degrees, metres, or times its own size.
          */
@@ -4462,6 +4765,20 @@ export interface components {
              */
             keeps_ends: boolean;
         };
+        /** SplitSound */
+        SplitSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split_sound";
+            /** Laid */
+            laid: string;
+            /** Frame */
+            frame: number;
+            /** New */
+            new: string;
+        };
         /**
          * SplitStint
          * @description Cut a stint in two; no pose changes.
@@ -4544,6 +4861,26 @@ export interface components {
             clip: string;
             /** By */
             by: string;
+        };
+        /**
+         * TrimSound
+         * @description Draw one of its ends to a frame: what stays is heard when it was. It has no more than its file has.
+         */
+        TrimSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trim_sound";
+            /** Laid */
+            laid: string;
+            /**
+             * Edge
+             * @enum {string}
+             */
+            edge: "start" | "end";
+            /** Frame */
+            frame: number;
         };
         /**
          * TrimStint
@@ -4679,7 +5016,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4780,7 +5117,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4882,7 +5219,7 @@ export interface components {
             /** Stint */
             stint?: string | null;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -4894,7 +5231,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -4911,7 +5248,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -7125,6 +7462,56 @@ export interface operations {
             503: components["responses"]["Problem"];
         };
     };
+    api_sounds_bring_in_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Upload
+                     * Format: binary
+                     */
+                    upload: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundCard"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
     api_jobs_read_jobs: {
         parameters: {
             query?: never;
@@ -7529,6 +7916,64 @@ export interface operations {
         };
     };
     api_library_export_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_sounds_read_peaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_sounds_hear_sound: {
         parameters: {
             query?: never;
             header?: never;
@@ -8059,6 +8504,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LaneChecks"][];
                 };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_hear_scene: {
+        parameters: {
+            query: {
+                heard: string;
+                piece: number;
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem"];
             401: components["responses"]["Problem"];

@@ -28,6 +28,7 @@ from . import (
     joins,
     lanes,
     paste,
+    sounds,
     stints,
     travelling,
     weights,
@@ -107,6 +108,16 @@ SceneEdit = Annotated[
     | camera.RemoveCameraKey
     | camera.RemoveCamera
     | figures.RemoveFigure
+    | sounds.AddSoundLane
+    | sounds.SetSoundLane
+    | sounds.RemoveSoundLane
+    | sounds.LaySound
+    | sounds.MoveSound
+    | sounds.TrimSound
+    | sounds.SetSound
+    | sounds.SplitSound
+    | sounds.DuplicateSound
+    | sounds.RemoveSound
     | whole.SetLength
     | whole.RenameScene
     | whole.SetBackdrop
@@ -131,6 +142,7 @@ _RULES: Rules = {
     **figures.RULES,
     **attaching.RULES,
     **camera.RULES,
+    **sounds.RULES,
     **whole.RULES,
 }
 
@@ -144,7 +156,7 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
 
 
 def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
-    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures."""
+    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures and sounds."""
     if isinstance(edit, (stints.PlaceStint, joins.LayNext, groups.UseGroup)):
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
@@ -159,6 +171,8 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return {ClipSource(id=edit.clip), ClipSource(id=edit.by)}, set()
     if isinstance(edit, figures.AddFigure):
         return set(), {edit.figure}
+    if isinstance(edit, sounds.LaySound):
+        return set(), {edit.sound}
     return set(), set()
 
 

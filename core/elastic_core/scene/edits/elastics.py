@@ -8,12 +8,14 @@ With `ripple` what follows moves along: on the stint's lane, or with `all_lanes`
 fixes and keyed sizes. Without, the ends stay where they are.
 """
 
+from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from ...clock import Span
+from ...curve import Curve
 from ...elastic import Elastic, PinSpan
 from ...errors import Refusal
 from ...quantities import Frame, LengthFrames, Place, SourceFrame
@@ -33,7 +35,7 @@ from ..baking import baked_length
 from ..cast import ClipSource
 from ..document import LONGEST_SCENE_FRAMES, Lane, Scene, Stint
 from ..material import Material
-from ..retimed import Retimed, retimed_of, with_elastic
+from ..retimed import Retimed, retimed_of
 from .base import (
     LEAST_FRAMES,
     Edit,
@@ -155,7 +157,8 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
     if not held.span.start <= edit.played <= held.span.end:
         raise Refusal(f"{held.capital} does not play at that frame.")
     pinned = pinned_over(held.elastic, held.ends).with_pin(edit.played)
-    return _done(scene, held, pinned, f"Pin {held.name} at {held.shown(edit.played)}")
+    label = f"Pin {held.name} at {held.shown(edit.played)}"
+    return _done(scene, held, pinned, label, material)
 
 
 def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
@@ -194,7 +197,7 @@ def _remove_pin(scene: Scene, edit: RemovePin, material: Material) -> Edited:
     left = removed_pin(held.elastic, edit.pin)
     if len(left.pins) < 2:
         left = Elastic()
-    return _done(scene, held, left, f"Take out the pin of {held.name} at {at}")
+    return _done(scene, held, left, f"Take out the pin of {held.name} at {at}", material)
 
 
 def _set_pace(scene: Scene, edit: SetPace, material: Material) -> Edited:
@@ -281,9 +284,8 @@ def _hold_frame(scene: Scene, edit: HoldFrame, material: Material) -> Edited:
 
 def _turn_round(scene: Scene, edit: TurnRound, material: Material) -> Edited:
     held = retimed_of(scene, edit.stint, material)
-    return _done(
-        scene, held, turned_round(held.elastic, held.ends), f"Play {held.name} the other way round"
-    )
+    turned = turned_round(held.elastic, held.ends)
+    return _done(scene, held, turned, f"Play {held.name} the other way round", material)
 
 
 def _use_bake(scene: Scene, edit: UseBake, material: Material) -> Edited:
@@ -343,8 +345,11 @@ def _gone_through(held: Retimed) -> tuple[float, float]:
     return first, frames
 
 
-def _done(scene: Scene, held: Retimed, elastic: Elastic, label: str) -> Edited:
-    return Edited(with_elastic(scene, held, elastic), label)
+def _done(scene: Scene, held: Retimed, elastic: Elastic, label: str, material: Material) -> Edited:
+    if held.stint is None:
+        return Edited(scene.model_copy(update={"elastic": elastic}), label)
+    lane, _ = scene.find(held.stint.id)
+    return Edited(replaced(scene, lane, held.stint_with(elastic), material), label)
 
 
 def _longer(
@@ -417,7 +422,7 @@ def _with_stint(
 
 def _carried_along(scene: Scene, since: float, by: float) -> Scene:
     """What is laid by the scene's frames beside stints, moved along from a frame on: beats, fixes, keyed
-    sizes and the camera's keys."""
+    sizes, rides, the camera's keys, and sounds that go by the scene's time."""
 
     def moved(frame: float) -> float:
         return frame + by if frame >= since - 1e-6 else frame
@@ -437,27 +442,47 @@ def _carried_along(scene: Scene, since: float, by: float) -> Scene:
         for beat in scene.beats
     )
     figures = tuple(
-        member
-        if member.sizes is None
-        else member.model_copy(
+        member.model_copy(
             update={
-                "sizes": member.sizes.retimed(
-                    {place: moved(key.time) for place, key in enumerate(member.sizes.keys)}
-                )[0]
+                "sizes": member.sizes and _keys_moved(member.sizes, moved),
+                "attachments": tuple(
+                    ride.model_copy(
+                        update={
+                            "start": moved(ride.start),
+                            "end": None if ride.end is None else moved(ride.end),
+                        }
+                    )
+                    for ride in member.attachments
+                ),
             }
         )
         for member in scene.figures
     )
+    sound_lanes = tuple(
+        lane
+        if lane.keeps_own_time
+        else lane.with_sounds(
+            [laid.model_copy(update={"start": moved(laid.start)}) for laid in lane.sounds]
+        )
+        for lane in scene.sound_lanes
+    )
     camera = scene.camera
     if camera is not None:
-        channels = {
-            name: curve.retimed({place: moved(key.time) for place, key in enumerate(curve.keys)})[0]
-            for name, curve in camera.channels.items()
-        }
+        channels = {name: _keys_moved(curve, moved) for name, curve in camera.channels.items()}
         camera = camera.model_copy(update={"channels": channels})
     return scene.model_copy(
-        update={"lanes": lanes, "beats": beats, "figures": figures, "camera": camera}
+        update={
+            "lanes": lanes,
+            "beats": beats,
+            "figures": figures,
+            "camera": camera,
+            "sound_lanes": sound_lanes,
+        }
     )
+
+
+def _keys_moved(curve: Curve, moved: Callable[[float], float]) -> Curve:
+    return curve.retimed({place: moved(key.time) for place, key in enumerate(curve.keys)})[0]
 
 
 RULES: Rules = {
