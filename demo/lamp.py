@@ -1,5 +1,7 @@
 """The lamp's flame, and the scene “Sc 05 The lamp is lit”: slow motion, a ride, three exposures, a camera."""
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from elastic_core import rotation
@@ -18,6 +20,7 @@ from elastic_core.retime.ranges import Slowing, slowed
 from elastic_core.scene.camera import SceneCamera
 from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.document import Attachment, Lane, Scene, SceneFigure, Stint
+from elastic_core.scene.sound_lane import LaidSound, SoundLane
 
 TAU = 2 * np.pi
 LAID_FRAMES = 120
@@ -59,11 +62,14 @@ def flicker_clip(figure: Figure, figure_id: str) -> PlayableClip:
     return PlayableClip(clip, motion)
 
 
-def lamp_is_lit(figures: dict[str, str], clips: dict[str, str]) -> Scene:
+def lamp_is_lit(
+    figures: Mapping[str, str], clips: Mapping[str, str], sounds: Mapping[str, str]
+) -> Scene:
     """Odo reaches up to the lamp, on twos; the flame on his pole flickers on threes and rides on it; the
-    camera goes nearer on ones; the moment itself plays at 35 %, gull and all.
+    camera goes nearer on ones; the moment itself plays at 35 %, gull and all. The bell strikes and the sea
+    goes on in their own time.
 
-    `figures` and `clips` give the ids that their names have.
+    `figures`, `clips` and `sounds` give the ids that their names have.
     """
 
     def stint(name: str, clip: str, start: float, length: float, in_frame: float = 0.0) -> Stint:
@@ -124,6 +130,7 @@ def lamp_is_lit(figures: dict[str, str], clips: dict[str, str]) -> Scene:
                 stints=(stint("glides", "Glide", 0, LAID_FRAMES),),
             ),
         ),
+        sound_lanes=_sound_lanes(sounds),
         beats=(
             Beat(
                 id="lights-it",
@@ -133,6 +140,26 @@ def lamp_is_lit(figures: dict[str, str], clips: dict[str, str]) -> Scene:
                 end=LIGHTS_IT.end,
             ),
         ),
+    )
+
+
+def _sound_lanes(sounds: Mapping[str, str]) -> tuple[SoundLane, ...]:
+    bell = LaidSound(
+        id="bell", sound=sounds["Harbour bell"], start=54.5, seconds=4.0, fade_out_seconds=1.0
+    )
+    sea = LaidSound(
+        id="sea",
+        sound=sounds["Sea at the quay"],
+        start=0,
+        in_seconds=0.75,
+        seconds=6.625,
+        level_db=-4.0,
+        fade_in_seconds=0.5,
+        fade_out_seconds=0.8,
+    )
+    return (
+        SoundLane(id="bells", name="Bell", sounds=(bell,)),
+        SoundLane(id="sea-lane", name="Sea", sounds=(sea,)),
     )
 
 

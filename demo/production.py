@@ -1,7 +1,7 @@
-"""The whole demo production: figures, clips, “Sc 04 Quay at dusk” and “Sc 05 The lamp is lit”."""
+"""The whole demo production: figures, clips, sounds, “Sc 04 Quay at dusk” and “Sc 05 The lamp is lit”."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from elastic_core.beats import Beat
@@ -12,11 +12,13 @@ from elastic_core.join.where import Planted
 from elastic_core.scene.cast import BodyTarget, ClipSource
 from elastic_core.scene.document import Lane, Scene, SceneFigure, Stint
 from elastic_core.scene.material import Material
+from elastic_core.sound.document import Sound
 
 from .acts import LOOK_BACK, REACH, STARTLE, act_clip, stand_clip
 from .gait import AMBLE, HURRY, gait_clip, keyed_gait_clip
 from .lamp import flicker_clip, lamp_is_lit
 from .others import flap_clip, glide_clip, turn_clip
+from .sounds import SOUNDS, sound_document
 from .tilda import brisk_clip
 
 PRODUCTION = "The Last Lamp"
@@ -38,12 +40,14 @@ class Demo:
 
     figures: dict[str, Figure]
     clips: dict[str, PlayableClip]
+    sounds: dict[str, Sound]
     scene: Scene
     lamp: Scene
 
     @property
     def material(self) -> Material:
-        return Material.of_clips(self.figures, self.clips.items())
+        made = Material.of_clips(self.figures, self.clips.items())
+        return replace(made, sounds=self.sounds)
 
 
 def figure(name: str) -> Figure:
@@ -150,4 +154,7 @@ def demo() -> Demo:
     made = demo_clips(figures, names)
     clips = {playable.clip.name: playable for playable in made}
     kept = {name: name for name in clips}
-    return Demo(figures, clips, quay_at_dusk(names, kept), lamp_is_lit(names, kept))
+    sounds = {name: sound_document(name) for name in SOUNDS}
+    heard = {name: name for name in sounds}
+    lamp = lamp_is_lit(names, kept, heard)
+    return Demo(figures, clips, sounds, quay_at_dusk(names, kept), lamp)

@@ -262,7 +262,7 @@ def _figure_card(row: Document, uses: Uses) -> FigureCard:
 
 def sound_card(row: Document, uses: Uses | None = None) -> SoundCard:
     """A sound's card, from what its row tells."""
-    told = {name: row.facts[name] for name in ("form", "rate_hz", "channels", "seconds")}
+    told = {name: row.facts[name] for name in ("form", "rate_hz", "channels", "length_seconds")}
     used_in = (_uses(used=row) if uses is None else uses).get(row.id, [])
     return SoundCard(**_kept(row), **told, used_in=used_in)
 

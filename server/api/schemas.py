@@ -174,7 +174,7 @@ class SoundCard(Kept):
     form: Form
     rate_hz: int
     channels: int
-    seconds: float
+    length_seconds: float
     used_in: list[UsedIn]
 
 

@@ -69,7 +69,7 @@ FIGURE: Kind[Figure, NoEdit] = Kind(
 def _sound_facts(opened: Opened[Sound]) -> Facts:
     sound = opened.document
     told = sound.model_dump(include={"file", "form", "rate_hz", "channels"})
-    return Facts(rest={**told, "seconds": sound.seconds})
+    return Facts(rest={**told, "length_seconds": sound.seconds})
 
 
 def _no_sound_edit(

@@ -64,7 +64,7 @@ def test_six_forms_become_sounds_whatever_their_names(
     assert answer.status_code == 201, answer.content
     card = answer.json()
     assert (card["name"], card["form"], card["rate_hz"]) == ("3 灯台 bell", form, HOUSE_RATE)
-    assert card["seconds"] == pytest.approx(4, abs=0.06)
+    assert card["length_seconds"] == pytest.approx(4, abs=0.06)
     whole = samples(editor.get(f"/api/sounds/{card['id']}/heard"))
     assert centres(whole) == pytest.approx([0.05 + 0.5 * k for k in range(8)], abs=0.003)
 

@@ -166,7 +166,7 @@ def test_a_viewer_looks_and_plays_and_cannot_change(
     vera.sign_out()
     vera.sign_in("vera", "tide-table-9")
     expect(vera.page.get_by_text("you are viewer")).to_be_visible()
-    expect(vera.page.get_by_role("button", name="Bring in motion")).to_have_count(0)
+    expect(vera.page.get_by_role("button", name="Bring in files")).to_have_count(0)
     vera.open_scene("Sc 04 Quay at dusk")
     spans = [vera.span(vera.stint(k)) for k in range(10)]
     vera.draw_body(vera.stint(1), 20)

@@ -1555,8 +1555,8 @@ export interface components {
             rate_hz: number;
             /** Channels */
             channels: number;
-            /** Seconds */
-            seconds: number;
+            /** Length Seconds */
+            length_seconds: number;
             /** Used In */
             used_in: components["schemas"]["UsedIn"][];
         };

@@ -75,6 +75,7 @@ export type Action =
   | 'gapRule'
   | 'strands'
   | 'sceneStrands'
+  | 'sound'
   | 'slow'
   | 'straighten'
   | 'history'
@@ -195,6 +196,7 @@ export const SHORTCUTS: readonly Group<Action>[] = [
     shortcuts: [
       of('addLane', 'Shift+N', 'Another lane over the chosen one’s'),
       of('mute', 'M', 'Mute'),
+      of('sound', 'Shift+M', 'Sound on or off'),
       of('solo', 'O', 'Solo'),
       of('lock', 'K', 'Lock'),
       of('fold', 'F', 'Fold'),
@@ -220,6 +222,8 @@ export const BY_HAND: readonly (readonly [string, string])[] = [
   ['Press a strand; draw its upper, its lower end', 'pins it; moves when it plays, what plays'],
   ['Draw the pace up or down', 'plays a stretch faster or slower'],
   ['Press a gap twice', 'rests, holds, waits'],
+  ['Drop a sound file on the desk', 'brings it in and lays it there'],
+  ['Draw a sound; with Alt', 'moves it by frames; to the sample'],
   ['Wheel with Ctrl, with Shift', 'zooms, pans the time'],
   ['Draw on the stage', 'looks round; with Shift shifts the view; the wheel moves nearer'],
   ['Press a joint on the stage', 'draws its arc'],

@@ -16,10 +16,10 @@ export type Grip = 'body' | 'start' | 'end';
 export interface LaneActions extends LaneHeadActions, FixActions {
   readonly pick: (stint: Stint, adding: boolean) => void;
   readonly grabStint: (event: PointerEvent, lane: Lane, stint: Stint, grip: Grip) => void;
-  readonly pickJoin: (join: Join) => void;
+  readonly pickJoin: (lane: Lane, join: Join) => void;
   readonly grabJoin: (event: PointerEvent, lane: Lane, join: Join) => void;
   readonly nextGapRule: (lane: Lane, gap: Schemas['DeskGap']) => void;
-  readonly goTo: (frame: number) => void;
+  readonly goTo: (lane: Lane, frame: number) => void;
 }
 
 interface LaneRowProps {
@@ -145,7 +145,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
               scale={scale}
               top={height - STRIP_HEIGHT - 1}
               firstFrame={firstFrame}
-              onGo={actions.goTo}
+              onGo={(frame) => actions.goTo(lane, frame)}
             />
           )}
         </g>
@@ -476,7 +476,7 @@ function JoinLine({ join, lane, scale, height, chosen, actions }: JoinLineProps)
       onKeyDown={(event) => {
         if (event.key !== 'Enter') return;
         event.stopPropagation();
-        actions.pickJoin(join);
+        actions.pickJoin(lane, join);
       }}
     >
       {chosen && (

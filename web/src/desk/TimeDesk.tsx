@@ -13,12 +13,14 @@ import type { Schemas } from '../api/client';
 import { startDraw } from '../app/drawing';
 import type { LaidHead } from '../player/laidHead';
 import type { Player } from '../player/player';
+import type { SoundTrack } from '../player/sound/soundTrack';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
 import { type CameraActions, CameraRow } from './CameraRow';
 import type { Checks } from './CheckStrip';
 import { drawing } from './drawn';
 import type { Fix, FixGrip } from './FixMarks';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
+import { OwnTimeMark } from './OwnTimeMark';
 import { Playhead } from './Playhead';
 import { DeskPatterns } from './patterns';
 import { Ruler } from './Ruler';
@@ -34,7 +36,9 @@ import {
   xOf,
   zoomed,
 } from './scale';
-import { choosing, gapRuleAfter, type Selection, stintsOf, toggled } from './selection';
+import { choosing, fixLaneOf, gapRuleAfter, type Selection, stintsOf, toggled } from './selection';
+import { SOUND_HEIGHT, SoundRow } from './sound/SoundRow';
+import { soundHands } from './sound/soundHands';
 import { type Strands, stripHeight } from './strands/picture';
 import { StrandsStrip } from './strands/StrandsStrip';
 import { strandHands } from './strands/strandHands';
@@ -48,6 +52,7 @@ type Edit = Schemas['EditWanted']['edit'];
 
 export interface DeskHit {
   readonly lane: string | null;
+  readonly soundLane: string | null;
   readonly frame: number;
 }
 
@@ -65,6 +70,7 @@ interface TimeDeskProps {
   readonly ref: Ref<DeskHandle>;
   readonly desk: Desk;
   readonly player: Player;
+  readonly track: SoundTrack;
   /** The playhead by the laid ruler, on which the lanes lie. */
   readonly head: LaidHead;
   /** The elastics that are unfolded: the scene’s, and a stint’s under its lane. */
@@ -108,7 +114,8 @@ export function TimeDesk(props: TimeDeskProps) {
     [props.window, length, size.width],
   );
   const open = desk.lanes.filter((lane) => !lane.folded).length;
-  const room = size.height - HEAD_ROWS - DROP_ROW - FOLDED_LANE * (desk.lanes.length - open);
+  const low = FOLDED_LANE * (desk.lanes.length - open) + SOUND_HEIGHT * desk.sound_lanes.length;
+  const room = size.height - HEAD_ROWS - DROP_ROW - low;
   const laneHeight = Math.max(
     LEAST_LANE,
     Math.min(MOST_LANE, Math.floor(room / Math.max(1, open))),
@@ -158,7 +165,8 @@ export function TimeDesk(props: TimeDeskProps) {
       if (!area || clientX < area.left || clientX > area.right) return null;
       if (clientY < area.top || clientY > area.bottom) return null;
       const frame = frameAt(latest.current.scale, clientX - area.left);
-      return { lane: laneUnder(clientX, clientY), frame };
+      const under = (kind: 'lane' | 'sound-lane') => rowUnder(kind, clientX, clientY);
+      return { lane: under('lane'), soundLane: under('sound-lane'), frame };
     },
     show: (frame) => {
       const { scale: now, onWindow, desk: seen } = latest.current;
@@ -174,6 +182,7 @@ export function TimeDesk(props: TimeDeskProps) {
 
   const actions = useMemo(() => deskActions(() => latest.current), []);
   const strandActions = useMemo(() => strandHands(() => latest.current), []);
+  const soundActions = useMemo(() => soundHands(() => latest.current), []);
   const chosenPinOf = (of: string | null) =>
     selection?.kind === 'pin' && selection.stint === of ? selection.pin : null;
 
@@ -206,6 +215,7 @@ export function TimeDesk(props: TimeDeskProps) {
     <section className="time-desk" aria-label="Time desk">
       <Transport
         player={player}
+        track={props.track}
         head={head}
         desk={desk}
         options={options}
@@ -308,6 +318,9 @@ export function TimeDesk(props: TimeDeskProps) {
                 data-lane={lane.id}
                 style={{ height }}
               >
+                {isSeen && lane.keeps_own_time && !head.isStraight && (
+                  <OwnTimeMark head={head} scale={scale} firstFrame={desk.first_frame} />
+                )}
                 {isSeen && (
                   <LaneRow
                     lane={lane}
@@ -343,6 +356,21 @@ export function TimeDesk(props: TimeDeskProps) {
             </Fragment>
           );
         })}
+        {desk.sound_lanes.map((lane) => (
+          <SoundRow
+            key={lane.id}
+            lane={lane}
+            scale={scale}
+            firstFrame={desk.first_frame}
+            framesPerSecond={desk.frames_per_second}
+            chosen={selection?.kind === 'sound' ? selection.id : null}
+            isChosen={selection?.kind === 'soundLane' && selection.id === lane.id}
+            isTarget={target?.soundLane === lane.id}
+            mayChange={mayChange}
+            head={head}
+            actions={soundActions}
+          />
+        ))}
         {desk.camera && (
           <CameraRow
             camera={desk.camera}
@@ -354,7 +382,12 @@ export function TimeDesk(props: TimeDeskProps) {
             actions={actions}
           />
         )}
-        {mayChange && <DropRow scale={scale} isTarget={target !== null && target.lane === null} />}
+        {mayChange && (
+          <DropRow
+            scale={scale}
+            isTarget={target !== null && target.lane === null && target.soundLane === null}
+          />
+        )}
         {box && <div className="choose-box" style={box} />}
       </div>
     </section>
@@ -400,8 +433,10 @@ function chosenOf(lane: Lane, selection: Selection | null): readonly string[] {
   return ids;
 }
 
-const laneUnder = (x: number, y: number): string | null =>
-  document.elementFromPoint(x, y)?.closest('[data-lane]')?.getAttribute('data-lane') ?? null;
+/** The row of a kind under a point of the screen. */
+const rowUnder = (kind: 'lane' | 'sound-lane', x: number, y: number): string | null =>
+  document.elementFromPoint(x, y)?.closest(`[data-${kind}]`)?.getAttribute(`data-${kind}`) ?? null;
+const laneUnder = (x: number, y: number): string | null => rowUnder('lane', x, y);
 
 /** Stints whose drawn cards a box touches. */
 function stintsIn(
@@ -430,10 +465,19 @@ function deskActions(now: () => Latest): DeskActions {
   const { shiftOf, drawEdit } = drawing(now);
 
   /** Bring the playhead to a join that it is not in. */
-  const seeJoin = ({ start, end }: Schemas['DeskJoin']) => {
-    const { head } = now();
+  const seeJoin = (lane: Lane, { start, end }: Schemas['DeskJoin']) => {
+    const head = now().head.on(lane);
     if (head.snapshot().playing || (head.frame >= start && head.frame < end)) return;
     head.goTo(Math.floor((start + end) / 2));
+  };
+
+  const seeFix = (fix: Fix) => {
+    const lane = fixLaneOf(now().desk, { kind: 'fix', id: fix.id });
+    (lane ? now().head.on(lane) : now().head).goTo(fix.at);
+  };
+  const seeKey = ({ frame }: Schemas['DeskCameraKey']) => {
+    const { camera } = now().desk;
+    if (camera) now().head.on(camera).goTo(frame);
   };
 
   return {
@@ -499,35 +543,35 @@ function deskActions(now: () => Latest): DeskActions {
       }
       drawEdit(event, (dx, _dy, moved) => {
         const edges = grip === 'body' ? [stint.start, stint.end] : [edgeOf(stint, grip)];
-        const frames = shiftOf(dx, moved, edges, new Set([stint.id]));
+        const frames = shiftOf(dx, moved, edges, new Set([stint.id]), now().head.on(lane));
         return drawnStint(now().desk, lane, stint, grip, frames, moved, ripple);
       });
     },
-    pickJoin: (join) => {
+    pickJoin: (lane, join) => {
       now().onSelect({ kind: 'join', incoming: join.incoming });
-      seeJoin(join);
+      seeJoin(lane, join);
     },
-    grabJoin: (event, _lane, join) => {
+    grabJoin: (event, lane, join) => {
       event.stopPropagation();
       if (event.button !== 0) return;
       now().onSelect({ kind: 'join', incoming: join.incoming });
-      seeJoin(join);
+      seeJoin(lane, join);
       if (!now().mayChange) return;
       drawEdit(event, (dx, _dy, moved) => {
         const moving = new Set([join.incoming, join.outgoing]);
-        const frames = shiftOf(dx, moved, [join.start, join.end], moving);
+        const frames = shiftOf(dx, moved, [join.start, join.end], moving, now().head.on(lane));
         return { kind: 'move_cut', stint: join.incoming, frame: join.start + frames };
       });
     },
     pickFix: (fix) => {
       now().onSelect({ kind: 'fix', id: fix.id });
-      now().head.goTo(fix.at);
+      seeFix(fix);
     },
     grabFix: (event, fix, grip) => {
       event.stopPropagation();
       if (event.button !== 0) return;
       now().onSelect({ kind: 'fix', id: fix.id });
-      const see = () => now().head.goTo(fix.at);
+      const see = () => seeFix(fix);
       if (!now().mayChange) {
         see();
         return;
@@ -550,9 +594,9 @@ function deskActions(now: () => Latest): DeskActions {
           : { kind: 'set_gap', stint: gap.after, gap: rule },
       );
     },
-    goTo: (frame) => {
+    goTo: (lane, frame) => {
       now().head.pause();
-      now().head.goTo(frame);
+      now().head.on(lane).goTo(frame);
     },
     grabBeat: (event, beat, grip) => {
       event.stopPropagation();
@@ -566,14 +610,14 @@ function deskActions(now: () => Latest): DeskActions {
     },
     chooseCamera: (key) => {
       now().onSelect({ kind: 'camera', key: key?.frame ?? null });
-      if (key) now().head.goTo(key.frame);
+      if (key) seeKey(key);
     },
     grabKey: (event, key) => {
       event.stopPropagation();
       if (event.button !== 0) return;
       const choose = () => {
         now().onSelect({ kind: 'camera', key: key.frame });
-        now().head.goTo(key.frame);
+        seeKey(key);
       };
       if (!now().mayChange) {
         choose();
@@ -648,7 +692,7 @@ function DropRow({ scale, isTarget }: { scale: Scale; isTarget: boolean }) {
         fill="transparent"
       />
       <text className="desk-label is-sub" x={LABEL_WIDTH + 12} y={DROP_ROW / 2 + 4}>
-        Drop a clip here to give its figure a lane
+        Drop a clip here to give its figure a lane, or a sound to hear it
       </text>
     </svg>
   );

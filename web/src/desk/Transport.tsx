@@ -2,7 +2,8 @@ import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { Schemas } from '../api/client';
 import { Choice, IconButton, NumberBox, Tick } from '../app/controls';
 import type { LaidHead } from '../player/laidHead';
-import { type Player, type PlayMode, SPEEDS } from '../player/player';
+import { type Player, type PlayerState, type PlayMode, SPEEDS } from '../player/player';
+import type { SoundTrack } from '../player/sound/soundTrack';
 import { beatEdges, cutsOf, nextOf } from './selection';
 
 /** How drawing on the desk behaves. */
@@ -26,11 +27,12 @@ interface TransportProps {
   readonly hasPart: boolean;
   readonly onOptions: (options: DeskOptions) => void;
   readonly onWhole: () => void;
+  readonly track: SoundTrack;
 }
 
 /** Play, step and jump; the frame and its time; how it plays, and how drawing behaves. */
 export function Transport(props: TransportProps) {
-  const { player, head, desk, options, isWhole, hasPart, onOptions, onWhole } = props;
+  const { player, head, desk, options, isWhole, hasPart, onOptions, onWhole, track } = props;
   const state = useSyncExternalStore(player.subscribe, player.snapshot);
   const first = desk.first_frame;
   const jump = (frames: readonly number[], way: 1 | -1) => {
@@ -119,6 +121,7 @@ export function Transport(props: TransportProps) {
           </option>
         ))}
       </select>
+      <SoundSwitch track={track} state={state} />
       <Tick
         label="Loop"
         hint="Round and round (L)"
@@ -193,6 +196,33 @@ export function Transport(props: TransportProps) {
         {isWhole ? 'Part' : 'Whole'}
       </button>
     </div>
+  );
+}
+
+/** Sound on or off; and why there is none where it is on. */
+function SoundSwitch({ track, state }: { track: SoundTrack; state: PlayerState }) {
+  const { isOn, isThere } = useSyncExternalStore(track.subscribe, track.snapshot);
+  if (!isThere) return null;
+  const why =
+    state.mode === 'every frame'
+      ? 'Every frame is shown, however long it takes: sound is heard in real time only'
+      : state.playing && state.backwards
+        ? 'Backwards there is no sound'
+        : null;
+  return (
+    <span className="sound-switch">
+      <IconButton
+        icon={isOn ? 'volume-up' : 'volume-mute'}
+        label={isOn ? 'Sound off (Shift M)' : 'Sound on (Shift M)'}
+        pressed={isOn}
+        onClick={() => track.setOn(!isOn)}
+      />
+      {isOn && why && (
+        <small className="quiet" title={why}>
+          silent
+        </small>
+      )}
+    </span>
   );
 }
 

@@ -28,8 +28,10 @@ export function drawing(now: () => Drawn) {
       event: { altKey: boolean },
       edges: readonly number[],
       moving: ReadonlySet<string>,
+      /** As it stands on the lane that is drawn along. */
+      head: LaidHead = now().head,
     ): number => {
-      const { scale, desk, head, options } = now();
+      const { scale, desk, options } = now();
       const frames = dx / scale.pixelsPerFrame;
       if (!options.snap || event.altKey) return Math.round(frames);
       return snapped(frames, edges, catches(desk, head.frame, moving), scale.pixelsPerFrame);

@@ -12,6 +12,9 @@ const desk = {
   played_frames: 100,
   figures: [{ id: 'odo' }],
   beats: [{ id: 'waits', start: 0, end: 30 }],
+  sound_lanes: [
+    { id: 'voice', keeps_own_time: true, sounds: [{ id: 'line', start: 12, end: 60.5 }] },
+  ],
   lanes: [
     {
       id: 'body',

@@ -12,6 +12,8 @@ export type Selection =
   | { readonly kind: 'join'; readonly incoming: string }
   | { readonly kind: 'lane'; readonly id: string }
   | { readonly kind: 'beat'; readonly id: string }
+  | { readonly kind: 'sound'; readonly id: string }
+  | { readonly kind: 'soundLane'; readonly id: string }
   | { readonly kind: 'fix'; readonly id: string }
   /** A pin of a stint’s elastic, or without a stint of the scene’s, by its place. */
   | { readonly kind: 'pin'; readonly stint: string | null; readonly pin: number }
@@ -67,6 +69,27 @@ export const under = (desk: Desk, start: number, end: number): Selection | null 
       .map((stint) => stint.id),
   );
 
+export type SoundLane = Schemas['DeskSoundLane'];
+export type Sound = Schemas['DeskSound'];
+
+export function findSound(
+  desk: Desk,
+  selection: Selection | null,
+): { lane: SoundLane; sound: Sound } | null {
+  if (selection?.kind !== 'sound') return null;
+  for (const lane of desk.sound_lanes) {
+    const sound = lane.sounds.find((other) => other.id === selection.id);
+    if (sound) return { lane, sound };
+  }
+  return null;
+}
+
+/** The sound lane that is chosen, or on which the chosen sound lies. */
+export const soundLaneOf = (desk: Desk, selection: Selection | null): SoundLane | null =>
+  findSound(desk, selection)?.lane ??
+  desk.sound_lanes.find((lane) => selection?.kind === 'soundLane' && lane.id === selection.id) ??
+  null;
+
 /** A selection without what is no longer there. */
 export function stillThere(desk: Desk, selection: Selection | null): Selection | null {
   if (!selection) return null;
@@ -90,7 +113,14 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
   if (selection.kind === 'pin' || selection.kind === 'slow')
     return selection.stint === null || findStint(desk, selection.stint) ? selection : null;
   const fix = desk.lanes.flatMap((lane) => lane.fixes ?? []);
-  const lists = { lane: desk.lanes, beat: desk.beats, figure: desk.figures, fix } as const;
+  const lists = {
+    lane: desk.lanes,
+    beat: desk.beats,
+    figure: desk.figures,
+    fix,
+    soundLane: desk.sound_lanes,
+    sound: desk.sound_lanes.flatMap((lane) => lane.sounds),
+  } as const;
   const rows: readonly { readonly id: string }[] = lists[selection.kind];
   return rows.some((row) => row.id === selection.id) ? selection : null;
 }

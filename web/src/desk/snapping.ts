@@ -19,6 +19,15 @@ export function catches(desk: Desk, playhead: number, moving: ReadonlySet<string
   return [0, desk.laid_frames, playhead, ...cuts, ...beats];
 }
 
+/** A moment drawn along a lane: on a whole frame, or where it catches. */
+export function caught(moment: number, points: readonly number[], pixelsPerFrame: number): number {
+  const away = (point: number) => Math.abs(point - moment);
+  const near = [...points].sort((a, b) => away(a) - away(b))[0];
+  return near !== undefined && away(near) < REACH_PIXELS / pixelsPerFrame
+    ? near
+    : Math.round(moment);
+}
+
 /**
  * The shift, in whole frames, that takes one of the edges onto the nearest catch within reach;
  * without one the shift as drawn.

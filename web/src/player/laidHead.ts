@@ -15,6 +15,14 @@ export class LaidHead {
   ) {}
 
   private onward: boolean | null = null;
+  private straight: LaidHead | null = null;
+
+  /** The same playhead as it stands on a lane: by played frames where that keeps its own time. */
+  on(lane: { readonly keeps_own_time: boolean }): LaidHead {
+    if (!lane.keeps_own_time || this.isStraight) return this;
+    this.straight ??= new LaidHead(this.player, null);
+    return this.straight;
+  }
 
   readonly subscribe = (hear: () => void): (() => void) => this.player.subscribe(hear);
   readonly snapshot = (): PlayerState => this.player.snapshot();

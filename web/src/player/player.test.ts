@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { Player } from './player';
+import { type Course, PAGE_CLOCK, type PlayClock, Player } from './player';
 
 const FPS = 24;
 
@@ -126,4 +126,62 @@ test('a range stays inside a scene that grows shorter', () => {
   expect(play.snapshot().range).toEqual({ start: 30, end: 36 });
   play.setScene(20, FPS);
   expect(play.snapshot().range).toBeNull();
+});
+
+/** A loudspeaker whose crystal runs a thousandth fast, 40 ms behind what it is given. */
+const FAST_CLOCK: PlayClock = { at: (ms) => 1.001 * (ms - 40), leadMs: 55 };
+
+test('over a minute the picture stays within a frame of the sound that tells the time', () => {
+  const play = player(24 * 90);
+  let course: Course | null = null;
+  play.onCourse((told) => {
+    course = told;
+  });
+  play.setClock(FAST_CLOCK);
+  play.play();
+  const began = course as unknown as Course;
+  expect(began).toMatchObject({ frame: 0, since: FAST_CLOCK.at(1000) + 55, speed: 1 });
+  let worst = 0;
+  const off = play.onFrame((frame) => {
+    const heard = ((FAST_CLOCK.at(now) - began.since) / 1000) * FPS;
+    worst = Math.max(worst, Math.abs(heard - 0.5 - frame));
+  });
+  for (let second = 0; second < 60; second++) refresh(play, 50, 20);
+  off();
+  // By the page’s own clock it would be 1.4 frames late by now.
+  expect(play.frame).toBe(Math.floor((60 - 0.055 + 0.06) * FPS));
+  expect(worst).toBeLessThan(1);
+  expect(course).toBe(began);
+});
+
+test('sound is told where play goes on, and to be silent where it does not', () => {
+  const ready = { to: 5 };
+  const play = player(48, (frame) => frame <= ready.to);
+  const told: (Course | null)[] = [];
+  play.onCourse((course) => told.push(course));
+  const last = () => told.at(-1);
+  play.play();
+  expect(last()).toMatchObject({ frame: 0, start: 0, end: 48, loop: true });
+  refresh(play, 20, 20);
+  // It waits for frame 6.
+  expect(last()).toBeNull();
+  ready.to = 48;
+  refresh(play, 3, 20);
+  expect(last()).toMatchObject({ frame: 6, since: now - 20 });
+  play.setRange({ start: 4, end: 20 });
+  expect(last()).toMatchObject({ start: 4, end: 20 });
+  play.goTo(10);
+  expect(last()).toMatchObject({ frame: 10, since: now });
+  play.setSpeed(0.5);
+  expect(last()).toMatchObject({ speed: 0.5 });
+  play.setMode('every frame');
+  expect(last()).toBeNull();
+  play.setMode('real time');
+  play.toggle(true);
+  expect(last()).toBeNull();
+  play.toggle();
+  expect(last()).not.toBeNull();
+  play.pause();
+  expect(last()).toBeNull();
+  play.setClock(PAGE_CLOCK);
 });

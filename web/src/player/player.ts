@@ -33,6 +33,26 @@ export interface PaintCount {
   readonly seconds: number;
 }
 
+/** What tells the time of real-time play, in milliseconds. */
+export interface PlayClock {
+  /** Its moment for one of `performance.now()`. */
+  at(performanceMs: number): number;
+  /** How long after play is begun its first frame is due. */
+  readonly leadMs: number;
+}
+
+export const PAGE_CLOCK: PlayClock = { at: (performanceMs) => performanceMs, leadMs: 0 };
+
+/** How play goes on from a moment of its clock, `since`, at which `frame` is due: what sound keeps in step with. */
+export interface Course {
+  readonly frame: number;
+  readonly since: number;
+  readonly start: number;
+  readonly end: number;
+  readonly loop: boolean;
+  readonly speed: number;
+}
+
 export const SPEEDS = [0.25, 0.5, 1, 1.5, 2] as const;
 
 export class Player {
@@ -52,6 +72,11 @@ export class Player {
   private readonly frames = new Listeners<[frame: number]>();
   /** Hear of each frame that comes on show. */
   readonly onFrame = this.frames.add;
+  private readonly courses = new Listeners<[course: Course | null]>();
+  /** Hear how play goes on in real time; none where it stands, waits, goes backwards or takes its time. */
+  readonly onCourse = this.courses.add;
+  private clock = PAGE_CLOCK;
+  private waits = false;
   private request = 0;
   /** When the frame on show was due: a late paint drops frames and never slows the action. */
   private origin = 0;
@@ -78,6 +103,13 @@ export class Player {
     if (this.frame > length - 1) this.goTo(length - 1);
   }
 
+  /** Another clock from here on. */
+  setClock(clock: PlayClock): void {
+    if (clock === this.clock) return;
+    this.clock = clock;
+    this.restart();
+  }
+
   goTo(frame: number): void {
     this.show(Math.max(0, Math.min(this.state.length - 1, Math.round(frame))));
     this.restart();
@@ -102,6 +134,7 @@ export class Player {
     this.store.change({ playing: true, backwards });
     this.count = { painted: 0, dropped: 0, waited: 0 };
     this.since = performance.now();
+    this.waits = false;
     this.restart();
     if (!going) this.request = requestAnimationFrame(this.tick);
   }
@@ -110,6 +143,7 @@ export class Player {
     if (!this.state.playing) return;
     cancelAnimationFrame(this.request);
     this.store.change({ playing: false });
+    this.courses.tell(null);
   }
 
   setMode(mode: PlayMode): void {
@@ -119,12 +153,14 @@ export class Player {
 
   setLoop(loop: boolean): void {
     this.store.change({ loop });
+    this.tellCourse();
   }
 
   setRange(range: Range | null): void {
     const { length } = this.state;
     if (!range) {
       this.store.change({ range: null });
+      this.tellCourse();
       return;
     }
     const start = Math.max(0, Math.min(length - 1, Math.round(range.start)));
@@ -150,7 +186,8 @@ export class Player {
   }
 
   private readonly tick = (now: number): void => {
-    const steps = this.state.mode === 'real time' ? this.framesGone(now) : this.stepDue(now);
+    const isReal = this.state.mode === 'real time';
+    const steps = isReal ? this.framesGone(this.clock.at(now)) : this.stepDue(now);
     if (steps > 0) this.advance(steps);
     if (this.state.playing) this.request = requestAnimationFrame(this.tick);
   };
@@ -168,6 +205,7 @@ export class Player {
     const next = start + (((place % length) + length) % length);
     if (!this.isReady(next)) {
       this.count.waited += 1;
+      this.waits = true;
       this.restart();
       return;
     }
@@ -178,6 +216,9 @@ export class Player {
       this.origin += played;
     }
     this.show(next);
+    if (!this.waits) return;
+    this.waits = false;
+    this.restart();
   }
 
   /**
@@ -199,8 +240,17 @@ export class Player {
   }
 
   private restart(): void {
-    this.origin = performance.now();
-    this.lastStep = performance.now();
+    const now = performance.now();
+    this.origin = this.clock.at(now) + this.clock.leadMs;
+    this.lastStep = now;
+    this.tellCourse();
+  }
+
+  private tellCourse(): void {
+    const { playing, mode, backwards, loop, speed } = this.state;
+    const goesOn = playing && mode === 'real time' && !backwards && !this.waits;
+    const course = { frame: this.frame, since: this.origin, ...this.bounds(), loop, speed };
+    this.courses.tell(goesOn ? course : null);
   }
 
   private show(frame: number): void {

@@ -9,9 +9,10 @@ from django.db import transaction
 from accounts.models import Membership, Production
 from demo.lamp import lamp_is_lit
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
+from demo.sounds import SOUNDS, sound_file
 from documents import editing
 from documents.models import Document
-from library import shelf
+from library import shelf, sounds
 from scenes.kinds import SCENE
 
 ACCOUNT, PASSWORD = "mika", "lamplight"
@@ -42,8 +43,12 @@ def load_demo() -> Document:
     }
     made = demo_clips(figures, kept)
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
+    heard = {
+        name: str(sounds.bring_in(production, f"{name}.flac", sound_file(name), user).pk)
+        for name in SOUNDS
+    }
     quay, _ = (
         editing.create(SCENE, production, scene, f"New scene {scene.name}", user)
-        for scene in (quay_at_dusk(kept, clips), lamp_is_lit(kept, clips))
+        for scene in (quay_at_dusk(kept, clips), lamp_is_lit(kept, clips, heard))
     )
     return quay

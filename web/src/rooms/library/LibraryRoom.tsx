@@ -2,12 +2,14 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { heardUrl, SOUND_ENDINGS } from '../../api/sounds';
 import { IconButton, Tick } from '../../app/controls';
 import { Name } from '../../app/Name';
 import { NameField } from '../../app/NameField';
 import { useNotices } from '../../app/notices';
 import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
+import { WaveStrip } from '../../app/WaveStrip';
 import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
 import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
@@ -30,7 +32,7 @@ interface Look {
   readonly archive: boolean;
 }
 
-/** A production's scenes, clips and figures; files are dropped anywhere on it. */
+/** A production's scenes, clips, sounds and figures; files are dropped anywhere on it. */
 export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const { production } = useParams();
   const library = useLibrary(production);
@@ -66,7 +68,11 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       look.order,
     );
   const tags = [
-    ...new Set([...shelf.clips, ...shelf.scenes, ...shelf.figures].flatMap((card) => card.tags)),
+    ...new Set(
+      [...shelf.clips, ...shelf.scenes, ...shelf.sounds, ...shelf.figures].flatMap(
+        (card) => card.tags,
+      ),
+    ),
   ].sort();
 
   const drop = (event: DragEvent) => {
@@ -112,7 +118,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <input
                 ref={picker}
                 type="file"
-                accept=".bvh,.json"
+                accept={`.bvh,.json,audio/*,${SOUND_ENDINGS}`}
                 multiple
                 hidden
                 data-testid="motion-file"
@@ -135,10 +141,10 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <button
                 type="button"
                 className="btn btn-lamp"
-                title="Motion (BVH), or a scene or clip taken out as a file"
+                title="Motion (BVH), sounds, or a scene or clip taken out as a file"
                 onClick={() => picker.current?.click()}
               >
-                Bring in motion
+                Bring in files
               </button>
             </>
           )}
@@ -207,6 +213,13 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           show={(clip) => <ClipCard clip={clip} menu={menu(clip, `/api/clips/${clip.id}/file`)} />}
         />
         <Shelf
+          name="Sounds"
+          cards={seen(shelf.sounds)}
+          total={shelf.sounds.length}
+          empty="Drop sounds here: WAV, AIFF, FLAC, OGG, MP3 or M4A, whatever their names."
+          show={(sound) => <SoundCard sound={sound} menu={menu(sound)} />}
+        />
+        <Shelf
           name="Figures"
           cards={seen(shelf.figures)}
           total={shelf.figures.length}
@@ -217,7 +230,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}
         {dragging && mayChange && (
           <div className="drop-veil">
-            Let go to bring these in: motion (BVH), scenes and clips of ours
+            Let go to bring these in: motion (BVH), sounds, scenes and clips of ours
           </div>
         )}
       </div>
@@ -349,6 +362,46 @@ function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }
       />
       {rests.length > 0 && <span className="quiet">{rests.length} joints rest</span>}
       <Tags tags={clip.tags} />
+      {menu}
+    </div>
+  );
+}
+
+const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
+
+function SoundCard({ sound, menu }: { sound: Schemas['SoundCard']; menu: ReactNode }) {
+  const { id, name, length_seconds: seconds, form, rate_hz, channels, used_in, tags } = sound;
+  const [isOpen, setIsOpen] = useState(false);
+  return (
+    <div className="slip">
+      <span className="line">
+        <Name className="name" text={name} />
+        <span className="length number">{seconds.toFixed(2)} s</span>
+      </span>
+      <WaveStrip sound={id} seconds={seconds} label={`${name}, as it swings`} />
+      {isOpen ? (
+        // biome-ignore lint/a11y/useMediaCaption: sounds of a library have no words written down yet
+        <audio className="hear" src={heardUrl(id)} controls autoPlay />
+      ) : (
+        <button
+          type="button"
+          className="btn btn-paper hear"
+          aria-label={`Hear ${name}`}
+          onClick={() => setIsOpen(true)}
+        >
+          <i className="bi bi-play-fill" aria-hidden="true" /> Hear it
+        </button>
+      )}
+      <span className="quiet">
+        {form}, {rate_hz / 1000} kHz, {CHANNELS[channels] ?? `${channels} channels, heard as one`}
+      </span>
+      <Name
+        className="quiet"
+        text={
+          used_in.length ? `in ${used_in.map((use) => use.name).join(', ')}` : 'in no scene yet'
+        }
+      />
+      <Tags tags={tags} />
       {menu}
     </div>
   );

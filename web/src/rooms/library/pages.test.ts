@@ -13,6 +13,7 @@ it('reads page after page and keeps every card once, in order', async () => {
       clips: ids.map(clip),
       figures: [],
       scenes: [],
+      sounds: [],
       unreadable: [],
       after,
     }) as unknown as Library;

@@ -12,6 +12,7 @@ export async function allPages(read: (after: string | null) => Promise<Library>)
       clips: [...whole.clips, ...next.clips],
       figures: [...whole.figures, ...next.figures],
       scenes: [...whole.scenes, ...next.scenes],
+      sounds: [...whole.sounds, ...next.sounds],
       unreadable: [...whole.unreadable, ...next.unreadable],
       after: next.after,
     };

@@ -1,5 +1,4 @@
-import { type PointerEvent, useState } from 'react';
-import { createPortal } from 'react-dom';
+import { type ReactNode, useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { newId } from '../../api/newId';
 import { IconButton } from '../../app/controls';
@@ -7,6 +6,8 @@ import { Name } from '../../app/Name';
 import { Filmstrip } from '../../stage/Filmstrip';
 import { lengthOf, PencilMark, SeamStamp } from '../library/ClipFacts';
 import { isFound } from '../library/seeking';
+import { FlyingName } from './FlyingName';
+import { type Flight, useFlight } from './useFlight';
 
 type Clip = Schemas['ClipCard'];
 
@@ -16,60 +17,25 @@ export interface Laid {
   readonly stint: string;
 }
 
-interface DrawerProps {
+interface DrawerProps extends Flight<Laid> {
   readonly clips: readonly Clip[];
   readonly mayChange: boolean;
   readonly isOpen: boolean;
   readonly onOpen: (open: boolean) => void;
-  readonly onDrag: (laid: Laid, clientX: number, clientY: number) => void;
-  readonly onDrop: (laid: Laid, clientX: number, clientY: number) => void;
-  readonly onCancel: () => void;
   /** Without a mouse: lay the clip at the playhead. */
   readonly onPlace: (laid: Laid) => void;
   /** Without a mouse: lay it next to the chosen stint, where the two join best. */
   readonly onPlaceNext: (laid: Laid) => void;
+  /** What else is in the drawer, under the clips. */
+  readonly children?: ReactNode;
 }
-
-const DRAG_THRESHOLD = 4;
 
 /** The production's clips, to be drawn down onto the desk. */
 export function ClipDrawer(props: DrawerProps) {
-  const { clips: all, mayChange, isOpen, onOpen, onDrag, onDrop, onCancel } = props;
+  const { clips: all, mayChange, isOpen, onOpen, children } = props;
   const [sought, setSought] = useState('');
   const clips = all.filter((clip) => isFound(clip, sought));
-  const [flying, setFlying] = useState<{ clip: Clip; x: number; y: number } | null>(null);
-
-  const grab = (event: PointerEvent, clip: Clip) => {
-    if (!mayChange || event.button !== 0) return;
-    const from = { x: event.clientX, y: event.clientY };
-    // One name from the first preview to the drop, so that the stint can be grabbed again at once.
-    const laid = { clip, stint: newId() };
-    let off = false;
-    const move = (moved: globalThis.PointerEvent) => {
-      off ||= Math.hypot(moved.clientX - from.x, moved.clientY - from.y) > DRAG_THRESHOLD;
-      if (!off) return;
-      setFlying({ clip, x: moved.clientX, y: moved.clientY });
-      onDrag(laid, moved.clientX, moved.clientY);
-    };
-    const finish = () => {
-      setFlying(null);
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', drop);
-      window.removeEventListener('keydown', cancelByKey, true);
-    };
-    const drop = (dropped: globalThis.PointerEvent) => {
-      finish();
-      if (off) onDrop(laid, dropped.clientX, dropped.clientY);
-    };
-    const cancelByKey = (pressed: globalThis.KeyboardEvent) => {
-      if (pressed.key !== 'Escape') return;
-      finish();
-      onCancel();
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', drop);
-    window.addEventListener('keydown', cancelByKey, true);
-  };
+  const { flying, grab } = useFlight<Laid>(props);
 
   return (
     <aside className="drawer" aria-label="Clips">
@@ -107,7 +73,8 @@ export function ClipDrawer(props: DrawerProps) {
               tabIndex={0}
               aria-label={`${clip.name}, ${lengthOf(clip)}, for ${clip.figure_name}. Drag it to a lane, or to a stint’s end where both join best. Enter lays it at the playhead, Shift and Enter next to the chosen stint.`}
               data-clip={clip.name}
-              onPointerDown={(event) => grab(event, clip)}
+              // One name from the first preview to the drop, so that the stint can be grabbed again at once.
+              onPointerDown={(event) => mayChange && grab(event, { clip, stint: newId() })}
               onKeyDown={(event) => {
                 if (event.key !== 'Enter' || !mayChange) return;
                 event.stopPropagation();
@@ -133,13 +100,8 @@ export function ClipDrawer(props: DrawerProps) {
           </li>
         ))}
       </ul>
-      {flying &&
-        createPortal(
-          <div className="flying-clip" style={{ left: flying.x + 12, top: flying.y + 10 }}>
-            {flying.clip.name}
-          </div>,
-          document.body,
-        )}
+      {flying && <FlyingName at={flying} name={flying.what.clip.name} />}
+      {children}
     </aside>
   );
 }

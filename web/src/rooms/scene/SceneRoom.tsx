@@ -5,7 +5,14 @@ import { readScene } from '../../api/scenes';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
-import { figureOf, slowWish, stillThere, stintsOf, timedStint } from '../../desk/selection';
+import {
+  figureOf,
+  slowWish,
+  soundLaneOf,
+  stillThere,
+  stintsOf,
+  timedStint,
+} from '../../desk/selection';
 import { type DeskHandle, TimeDesk } from '../../desk/TimeDesk';
 import { LaidHead } from '../../player/laidHead';
 import { CameraInset } from '../../stage/CameraInset';
@@ -31,6 +38,10 @@ import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
 import { deskPixels, FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
+import { SoundComing } from './sound/SoundComing';
+import { SoundList } from './sound/SoundList';
+import { useSceneSound } from './sound/useSceneSound';
+import { useSounds } from './sound/useSounds';
 import { NO_CHECKS, useChecks } from './useChecks';
 import { useCrossing } from './useCrossing';
 import { useFixing } from './useFixing';
@@ -93,6 +104,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     );
   }, [frames, player, scene.id, scene.content, desk.played_frames, state.preview, looked]);
 
+  const track = useSceneSound(history.past || standing, player);
   const head = useMemo(() => new LaidHead(player, desk.laid), [player, desk.laid]);
   const drawn = looked === null ? (state.preview?.edit ?? null) : null;
   const timed = timedStint(selection);
@@ -149,6 +161,14 @@ function OpenScene({ person, state, standing }: OpenProps) {
   });
   const hand = framing.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
+  const sounds = useSounds({
+    production: standing.production,
+    desk: standing.desk,
+    state,
+    mayChange: scene.may_change,
+    chosenLane: soundLaneOf(desk, selection)?.id ?? null,
+    onLaid: (id) => change({ selection: { kind: 'sound', id } }),
+  });
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
     const id = stageScene.figures.some((figure) => figure.id === chosen)
@@ -189,6 +209,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onHistory: history.toggle,
     onKeys: () => setKeysShown(true),
     asksToFit: laying.asks,
+    onSound: () => track.setOn(!track.snapshot().isOn),
   });
 
   return (
@@ -215,9 +236,20 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onDrag={(laid, x, y) => laying.over(laid, deskHandle.current?.hit(x, y) ?? null)}
           onDrop={(laid, x, y) => laying.drop(laid, deskHandle.current?.hit(x, y) ?? null)}
           onCancel={laying.letGo}
-          onPlace={(laid) => laying.drop(laid, { lane: null, frame: head.frame })}
+          onPlace={(laid) => laying.drop(laid, { lane: null, soundLane: null, frame: head.frame })}
           onPlaceNext={(laid) => laying.next(laid, stintsOf(selection)[0])}
-        />
+        >
+          <SoundList
+            sounds={library.data?.sounds.filter((sound) => !sound.archived) ?? []}
+            mayChange={scene.may_change}
+            fresh={sounds.fresh}
+            onDrag={(laid, x, y) => sounds.over(laid, deskHandle.current?.hit(x, y) ?? null)}
+            onDrop={(laid, x, y) => sounds.drop(laid, deskHandle.current?.hit(x, y) ?? null)}
+            onCancel={sounds.letGo}
+            onPlace={(laid) => sounds.place(laid, player.frame)}
+            onFiles={(files) => void sounds.layFiles(files, player.frame)}
+          />
+        </ClipDrawer>
         <section className="stage" aria-label="Stage">
           <StageBar
             view={view}
@@ -310,17 +342,27 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onSelect={(chosen) => change({ selection: chosen })}
           />
         )}
-        <div className="desk-place">
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: bringing in a sound has a button in the drawer */}
+        <div
+          className="desk-place"
+          onDragOver={(event) => event.preventDefault()}
+          onDrop={(event) => {
+            event.preventDefault();
+            const hit = deskHandle.current?.hit(event.clientX, event.clientY);
+            void sounds.layFiles([...event.dataTransfer.files], hit ?? player.frame);
+          }}
+        >
           <TimeDesk
             ref={deskHandle}
             desk={desk}
             player={player}
+            track={track}
             head={head}
             sceneStrands={sceneStrands}
             stintStrands={timed && stintStrands ? { stint: timed, strands: stintStrands } : null}
             selection={selection}
             checks={looked === null ? checks : NO_CHECKS}
-            target={laying.target}
+            target={laying.target ?? sounds.target}
             mayChange={scene.may_change}
             isSaving={state.line.waiting > 0}
             options={options}
@@ -333,6 +375,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onPreview={state.showPreview}
             onEdit={state.edit}
           />
+          {sounds.coming && <SoundComing {...sounds.coming} onCancel={sounds.cancel} />}
           <DeskGrip onHeight={(pixels) => change({ deskHeight: pixels })} />
         </div>
       </div>

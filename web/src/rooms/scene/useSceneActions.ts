@@ -10,12 +10,14 @@ import {
   beatEdges,
   choosing,
   cutsOf,
+  findSound,
   findStint,
   fixLaneOf,
   fromPlayhead,
   gapRuleAfter,
   nextOf,
   type Selection,
+  soundLaneOf,
   stepsOf,
   stintsOf,
   timedStint,
@@ -46,6 +48,7 @@ interface Room {
   readonly onKeys: () => void;
   readonly onSlow: () => void;
   readonly asksToFit: Laying['asks'];
+  readonly onSound: () => void;
 }
 
 /** The part of the time that the whole gives way to. */
@@ -100,9 +103,17 @@ export function useSceneActions(room: Room): void {
     selection?.kind === 'fix'
       ? fixLaneOf(desk, selection)?.fixes?.find((fix) => fix.id === selection.id)
       : undefined;
+  const chosenSound = () => findSound(desk, selection);
   const span = () => {
     const beat = chosenBeat();
     if (beat) return { start: beat.start, end: beat.end };
+    const heard = chosenSound();
+    if (heard) {
+      // A sound that keeps its own time lies by played frames; what loops is told by laid ones.
+      const { start, end } = heard.sound;
+      const laid = (frame: number) => (heard.lane.keeps_own_time ? head.laidAt(frame) : frame);
+      return { start: Math.floor(laid(start)), end: Math.ceil(laid(end)) };
+    }
     const chosen = allStints(desk).filter((stint) => stintsOf(selection).includes(stint.id));
     if (!chosen.length) return null;
     return {
@@ -129,6 +140,12 @@ export function useSceneActions(room: Room): void {
       edit({ kind: 'set_beat', beat: beat.id, start, end });
       return;
     }
+    const heard = chosenSound();
+    if (heard) {
+      const { id, start } = heard.sound;
+      edit({ kind: 'move_sound', laid: id, start: ahead(`sound ${id}`, start, frames) });
+      return;
+    }
     const fix = chosenFix();
     if (fix) {
       edit({ kind: 'set_fix', fix: fix.id, at: ahead(`fix ${fix.id}`, fix.at, frames) });
@@ -142,6 +159,12 @@ export function useSceneActions(room: Room): void {
     if (beat) {
       const frame = ahead(`${edge} ${beat.id}`, beat[edge], frames);
       edit({ kind: 'set_beat', beat: beat.id, [edge]: frame });
+      return;
+    }
+    const heard = chosenSound();
+    if (heard) {
+      const frame = ahead(`${edge} ${heard.sound.id}`, heard.sound[edge], frames);
+      edit({ kind: 'trim_sound', laid: heard.sound.id, edge, frame });
       return;
     }
     const stint = one();
@@ -176,8 +199,18 @@ export function useSceneActions(room: Room): void {
       edit({ kind: 'remove_pin', stint: selection.stint, pin: selection.pin });
     else if (selection?.kind === 'fix') edit({ kind: 'remove_fix', fix: selection.id });
     else if (selection?.kind === 'figure') edit({ kind: 'remove_figure', figure: selection.id });
+    else if (selection?.kind === 'sound') edit({ kind: 'remove_sound', laid: selection.id });
+    else if (selection?.kind === 'soundLane')
+      edit({ kind: 'remove_sound_lane', lane: selection.id });
   };
   const duplicate = () => {
+    const heard = chosenSound();
+    if (heard && mayChange) {
+      const id = newId();
+      edit({ kind: 'duplicate_sound', laid: heard.sound.id, new: id });
+      select({ kind: 'sound', id });
+      return;
+    }
     const stints = acting();
     if (!stints.length || !mayChange) return;
     const wanted = duplicateOf(stints, ripple);
@@ -290,8 +323,15 @@ export function useSceneActions(room: Room): void {
     undo: () => scene.may_change && (scene.undo || state.line.waiting) && state.undo(),
     redo: () => scene.may_change && (scene.redo || state.line.waiting) && state.redo(),
     split: () => {
+      const heard = chosenSound();
+      if (heard) {
+        const frame = head.on(heard.lane).frame;
+        edit({ kind: 'split_sound', laid: heard.sound.id, frame, new: newId() });
+        return;
+      }
       const stint = one();
-      if (stint) edit(splitAt(stint.id, head.frame));
+      const on = stint && findStint(desk, stint.id)?.lane;
+      if (stint && on) edit(splitAt(stint.id, head.on(on).frame));
     },
     duplicate,
     copy: () => void copy(),
@@ -300,7 +340,8 @@ export function useSceneActions(room: Room): void {
       if (stints.length) edit({ kind: 'delete_stints', stints: [...stints], ripple });
     },
     paste: () => {
-      const wanted = pasteAt(head.frame, lane()?.id ?? null, ripple);
+      const onto = lane();
+      const wanted = pasteAt((onto ? head.on(onto) : head).frame, onto?.id ?? null, ripple);
       if (!wanted) {
         notices.say('Nothing is copied yet.');
         return;
@@ -341,7 +382,14 @@ export function useSceneActions(room: Room): void {
       const figure = selection?.kind === 'figure' ? selection.id : (row ?? desk.lanes[0])?.figure;
       if (figure) edit({ kind: 'add_lane', figure });
     },
-    mute: () => flip('muted'),
+    mute: () => {
+      const heard = chosenSound();
+      const row = soundLaneOf(desk, selection);
+      if (heard) edit({ kind: 'set_sound', laid: heard.sound.id, muted: !heard.sound.muted });
+      else if (row) edit({ kind: 'set_sound_lane', lane: row.id, muted: !row.muted });
+      else flip('muted');
+    },
+    sound: room.onSound,
     solo: () => flip('soloed'),
     lock: () => flip('locked'),
     fold: () => flip('folded'),

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { answered, api, type Schemas, sendFile, sentence } from '../../../api/client';
 import { newId } from '../../../api/newId';
+import { isSoundFile, sendSound } from '../../../api/sounds';
 import { isUnderWay, type Job, useJobHand, useJobs, watchJob } from '../jobs/useJobs';
 import { libraryKey } from '../useLibrary';
 import { firstWish, type Wish } from './wish';
@@ -89,6 +90,18 @@ export function useIncoming(production: string, files: readonly File[], read: re
           }
           const kind = opened.kind === 'scene' ? 'A scene' : 'A clip';
           const says = [`${kind}, ${opened.name}.`, ...opened.says].join(' ');
+          change(row.id, { state: 'in', says });
+          await queries.invalidateQueries({ queryKey: libraryKey(production) });
+          return;
+        }
+        if (isSoundFile(file)) {
+          const made = await sendSound(production, file, onProgress, abort.signal);
+          if ('state' in made) {
+            watchJob(queries, production, made);
+            change(row.id, { state: 'reading', job: made.id });
+            return;
+          }
+          const says = `${made.name} is in the library, ${made.length_seconds.toFixed(2)} s.`;
           change(row.id, { state: 'in', says });
           await queries.invalidateQueries({ queryKey: libraryKey(production) });
           return;

@@ -14,6 +14,7 @@ const job = (part: Partial<Job>): Job => ({
   says: [],
   file: null,
   clip: null,
+  sound: null,
   ...part,
 });
 
