@@ -153,7 +153,7 @@ def _sound_lanes(sounds: Mapping[str, str]) -> tuple[SoundLane, ...]:
         start=0,
         in_seconds=0.75,
         seconds=6.625,
-        level_db=-4.0,
+        level_db=-8.0,
         fade_in_seconds=0.5,
         fade_out_seconds=0.8,
     )

@@ -1,6 +1,7 @@
 """What is heard on the quay: the harbour's bell, and the sea against the stones."""
 
 import hashlib
+from functools import cache
 
 import numpy as np
 from scipy.signal import lfilter
@@ -46,13 +47,14 @@ def sea(seconds: float = 8.0, seed: int = 5) -> Samples:
     wave = (0.5 + 0.5 * np.sin(TAU * at / 2.5 - 1.2)) ** 2
     sound = 0.7 * low + 0.12 * (wave**2)[:, None] * high
     swell = 0.35 + 0.65 * wave[:, None]
-    water: Samples = (0.25 * sound * swell / np.abs(sound).max()).astype(np.float32)
+    water: Samples = (0.7 * sound * swell / np.abs(sound).max()).astype(np.float32)
     return water
 
 
 SOUNDS = {"Harbour bell": bell, "Sea at the quay": sea}
 
 
+@cache
 def sound_file(name: str) -> bytes:
     """A sound of the demo as a file."""
     return written_flac(SOUNDS[name](), HOUSE_RATE)

@@ -5,11 +5,15 @@ from typing import Any
 
 import pytest
 from django.contrib.auth.models import User
+from django.db.models import QuerySet
 from django.test import Client
 
 from accounts.models import Membership
+from demo.sounds import SOUNDS, sound_file
 from documents.memory import memory
 from documents.models import Document
+from library.files import sha256_of
+from library.models import StoredFile
 from scenes.management.commands.load_demo import ACCOUNT, load_demo
 
 
@@ -40,6 +44,12 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
 def demo(db: Any) -> Demo:
     memory.forget()
     return Demo(Document.objects.get(kind="scene", name="Sc 04 Quay at dusk"))
+
+
+def files_kept() -> QuerySet[StoredFile]:
+    """The files that tests brought in: the demo has sounds of its own."""
+    demo = (sha256_of(sound_file(name)) for name in SOUNDS)
+    return StoredFile.objects.exclude(sha256__in=demo)
 
 
 def client_of(user: User) -> Client:

@@ -12,7 +12,10 @@ from django.test import Client
 from accounts.models import Membership, Production
 from api.routes import api
 from core.tests.motions import FileStyle, bvh_text, bvh_values
+from core.tests.sounds import bursts, file_of
 from documents.models import Document, Revision
+from documents.opening import document_of
+from elastic_core.scene.hearing import heard_stamp
 from library import files, shelf
 
 from .conftest import Demo
@@ -28,6 +31,7 @@ REFUSES = {
 PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_id}"
 CLIP = "/api/clips/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
+SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
 Body = dict[str, Any] | None
 
@@ -80,6 +84,9 @@ ROUTES: list[tuple[str, str, Body, str]] = [
         CHANGE,
     ),
     ("post", PRODUCTION + "/pictures", None, CHANGE),
+    ("post", PRODUCTION + "/sounds", None, CHANGE),
+    ("get", SOUND + "/peaks", None, READ),
+    ("get", SOUND + "/heard", None, READ),
     ("get", PICTURE, None, READ),
     ("post", PRODUCTION + "/new-clips", {"name": "No", "source": "blank"}, CHANGE),
     ("get", SCENE, None, READ),
@@ -102,6 +109,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", SCENE + "/join-map", {"stint": "hurry"}, READ),
     ("post", SCENE + "/join-pair", {"stint": "hurry", "at": 166, "in_frame": 3}, READ),
     ("post", SCENE + "/checks", {"start": 0, "end": 48}, READ),
+    ("get", SCENE + "/sound?heard={heard}&piece=0", None, READ),
     ("get", SCENE + "/bvh?figure=odo", None, READ),
     ("get", SCENE + "/file", None, READ),
 ]
@@ -119,10 +127,16 @@ OWN_JOBS = {
 }
 TAKE = bvh_text(bvh_values(6), FileStyle())
 DRAWN = picture().getvalue()
+RUNG = file_of(bursts(0.2), "WAV")
 
 
 def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
-    named = {"scenes": demo.scene, "clips": demo.document("clip", "Amble")}
+    lamp = demo.document("scene", "Sc 05 The lamp is lit")
+    named = {
+        "scenes": lamp if "heard" in path else demo.scene,
+        "clips": demo.document("clip", "Amble"),
+        "sounds": demo.document("sound", "Harbour bell"),
+    }
     document = named.get(path.split("/")[2], demo.document("clip", "Reach and light"))
     ids = {
         "production_id": demo.production,
@@ -130,11 +144,14 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "document_id": document.pk,
         "clip_id": demo.document("clip", "Flap").pk,
         "account": "mika",
+        "heard": heard_stamp(document_of(lamp)),
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }
     url = path.format(**ids)
     if path.endswith("pictures"):
         return client.post(url, {"upload": BytesIO(DRAWN)})
+    if path.endswith("/sounds"):
+        return client.post(url, {"upload": BytesIO(RUNG)})
     if path.endswith("files"):
         return client.post(url, {"upload": BytesIO(b"HIERARCHY")})
     if body and body.get("figure") == "{figure_id}":

@@ -14,9 +14,9 @@ from documents.models import Document
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import Wanted, bring_in
 from library import files, motions, shelf
-from library.models import MotionBlock, StoredFile
+from library.models import MotionBlock
 
-from .conftest import Demo
+from .conftest import Demo, files_kept
 
 
 def send(client: Client, demo: Demo, data: bytes, name: str = "slow_walk-01.bvh") -> Any:
@@ -84,7 +84,7 @@ def test_a_broken_file_leaves_the_library_as_it_was(name: str, demo: Demo, owner
     assert message.endswith(".")
     assert "\n" not in message
     assert Document.objects.count() == before
-    assert StoredFile.objects.count() == 0
+    assert files_kept().count() == 0
 
 
 def test_a_file_too_large_is_refused_before_it_is_read(
@@ -122,7 +122,7 @@ def test_files_and_motions_are_kept_once_and_whole(demo: Demo, owner: Client) ->
     assert len(data) > files.CHUNK_BYTES
     send(owner, demo, data)
     send(owner, demo, data, "again.bvh")
-    (kept,) = StoredFile.objects.all()
+    (kept,) = files_kept()
     assert files.load(kept) == data
     playable = shelf.clip_of(demo.document("clip", "Hurry"))
     assert motions.store(playable.samples) == playable.clip.motion

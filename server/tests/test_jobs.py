@@ -26,7 +26,7 @@ from jobs.running import Run, carry_out_job
 from library import files, motions, reading, shelf
 from library.models import MotionBlock, MotionChunk, MotionIndex, StoredFile
 
-from .conftest import Demo, client_of
+from .conftest import Demo, client_of, files_kept
 from .test_import import bring, send
 
 VALUES = bvh_values(3000)
@@ -203,7 +203,7 @@ def test_what_runs_is_cancelled_and_leaves_nothing(
     (told,) = jobs_of(owner, demo)
     assert (told["state"], told["is_cancelled"]) == ("cancelled", True)
     assert 0 < told["figure"] < 3000
-    assert (StoredFile.objects.count(), MotionIndex.objects.count()) == (0, 0)
+    assert (files_kept().count(), MotionIndex.objects.count()) == (0, 0)
     # The same may be asked for again.
     file = read_in_again(owner, demo)
     on_progress(monkeypatch, 2, lambda run: cancelled(owner, run))
@@ -227,7 +227,7 @@ def read_in_again(client: Client, demo: Demo) -> str:
 def test_what_waits_is_cancelled_at_once(demo: Demo, owner: Client) -> None:
     job = send(owner, demo, TAKE).json()["id"]
     assert owner.post(f"/api/jobs/{job}/cancel").json()["state"] == "cancelled"
-    assert StoredFile.objects.count() == 0
+    assert files_kept().count() == 0
     work()
     carry_out_job(Job.objects.get().pk)
     assert Job.objects.get().tries == 0
@@ -244,7 +244,7 @@ def test_a_broken_file_is_refused_by_its_frame_and_not_kept(demo: Demo, owner: C
     (told,) = jobs_of(owner, demo)
     assert told["state"] == "refused"
     assert told["says"] == ["Frame 2991 has 17 values; 16 were expected."]
-    assert StoredFile.objects.count() == 0
+    assert files_kept().count() == 0
 
 
 def test_a_wish_that_cannot_be_met_is_refused_in_a_sentence(demo: Demo, owner: Client) -> None:
@@ -372,7 +372,7 @@ def test_what_is_cancelled_while_it_is_refused_is_cancelled(
     on_progress(monkeypatch, 2, cancelled_and_refused)
     work()
     assert [job["state"] for job in jobs_of(owner, demo)] == ["cancelled"]
-    assert StoredFile.objects.count() == 0
+    assert files_kept().count() == 0
 
 
 def own_file(client: Client, demo: Demo, data: bytes, name: str = "amble.clip.json") -> Any:
@@ -395,7 +395,7 @@ def test_a_large_file_of_ours_is_opened_by_a_job(demo: Demo, owner: Client) -> N
         # What is here already is used, and the file itself is not kept.
         assert Document.objects.filter(name="Harbour amble").count() == 1
         assert job["clip"] == str(Document.objects.get(name="Harbour amble").pk)
-    assert StoredFile.objects.count() == 0
+    assert files_kept().count() == 0
 
 
 def test_a_large_file_that_is_none_of_ours_is_refused_and_not_kept(
@@ -415,4 +415,4 @@ def test_a_large_file_that_is_none_of_ours_is_refused_and_not_kept(
     job = owner.get(f"/api/jobs/{asked.json()['id']}").json()
     assert job["state"] == "refused"
     assert job["says"][0].startswith("This is not a clip file that can be read.")
-    assert (Document.objects.count(), StoredFile.objects.count()) == (before, 0)
+    assert (Document.objects.count(), files_kept().count()) == (before, 0)

@@ -165,15 +165,17 @@ function LaidSound(props: SoundRowProps & { readonly sound: Sound }) {
       onPointerDown={(event) => actions.grab(event, lane, sound, 'body')}
     >
       <title>{`${sound.name}. Draw to move it; with Alt to the sample`}</title>
-      <rect className="card" x={left} y={TOP} width={width} height={BOX} />
+      <rect className="sound-bed" x={left} y={TOP} width={width} height={BOX} />
       <path className="wave" d={wave} />
-      {fadeIn > 0 && <path className="fade" d={`M${left} ${TOP + BOX}L${left + fadeIn} ${TOP}`} />}
+      {fadeIn > 0 && (
+        <path className="sound-fade" d={`M${left} ${TOP + BOX}L${left + fadeIn} ${TOP}`} />
+      )}
       {fadeOut > 0 && (
-        <path className="fade" d={`M${right - fadeOut} ${TOP}L${right} ${TOP + BOX}`} />
+        <path className="sound-fade" d={`M${right - fadeOut} ${TOP}L${right} ${TOP + BOX}`} />
       )}
       {right - shownLeft > LABEL_ROOM && (
         <>
-          <text className="sound-name" x={shownLeft + 12} y={TOP + 11}>
+          <text className="sound-name" x={shownLeft + (isChosen ? 24 : 12)} y={TOP + 11}>
             {sound.name}
             {sound.muted && ' (muted)'}
           </text>

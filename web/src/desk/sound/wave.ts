@@ -14,7 +14,7 @@ interface WaveFrame {
   readonly gainAt: (seconds: number) => number;
 }
 
-const STROKE_EVERY_PIXELS = 2;
+const STROKE_EVERY_PIXELS = 3;
 const LEAST_STROKE = 0.4;
 
 /** A path of upright strokes; nothing where the sound is silent but a thin line. */

@@ -226,7 +226,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
-        style={deskHeight(deskPixels(memory))}
+        style={deskHeight(deskPixels(memory, standing.desk.sound_lanes.length))}
       >
         <ClipDrawer
           clips={library.data?.clips.filter((clip) => !clip.archived) ?? []}

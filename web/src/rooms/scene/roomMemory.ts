@@ -2,6 +2,7 @@
 
 import type { Window } from '../../desk/scale';
 import type { Selection } from '../../desk/selection';
+import { SOUND_HEIGHT } from '../../desk/sound/SoundRow';
 import { stripHeight } from '../../desk/strands/picture';
 import type { DeskOptions } from '../../desk/Transport';
 import { VIEWS } from '../../stage/camera';
@@ -44,11 +45,13 @@ export const FIRST_LOOK: RoomMemory = {
 
 const DESK_PIXELS = 250;
 
-/** As high as the desk was drawn; until then higher where strands are unfolded on it. */
-export function deskPixels({ deskHeight, options }: RoomMemory): number | null {
-  if (deskHeight !== null || !(options.strands || options.sceneStrands)) return deskHeight;
+/** As high as the desk was drawn; until then higher where strands are unfolded on it, and for its sounds. */
+export function deskPixels({ deskHeight, options }: RoomMemory, soundLanes: number): number | null {
+  if (deskHeight !== null) return deskHeight;
+  if (!(options.strands || options.sceneStrands || soundLanes)) return null;
   const wanted =
     DESK_PIXELS +
+    SOUND_HEIGHT * soundLanes +
     (options.strands ? stripHeight(false) : 0) +
     (options.sceneStrands ? stripHeight(true) : 0);
   return Math.min(wanted, Math.round(0.64 * window.innerHeight));

@@ -57,7 +57,7 @@ export function SoundCard({ scene, desk, head, lane, sound, onEdit, onSelect }: 
             onCommit={(value) => onEdit({ kind: 'move_sound', laid, start: value - first })}
           />
         </FieldLine>
-        <FieldLine name="after">
+        <FieldLine name="in time">
           <NumberBox
             label="Milliseconds from the first frame to its start"
             value={(1000 * sound.start) / perSecond}

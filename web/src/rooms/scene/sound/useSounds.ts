@@ -11,12 +11,20 @@ import type { Edit, SceneState } from '../useScene';
 
 /** A sound on its way to the desk, and the names of what it becomes there. */
 export interface SoundToLay {
-  readonly sound: Pick<SoundCard, 'id' | 'name'>;
+  readonly sound: Pick<SoundCard, 'id' | 'name' | 'length_seconds'>;
   readonly laid: string;
   readonly newLane: string;
 }
 
+/** A file on its way in: how much of it is sent, from 0 to 1, and then what reads it where that takes long. */
+export interface Coming {
+  readonly name: string;
+  readonly share: number;
+  readonly job: Job | null;
+}
+
 const LOOK_AGAIN_MS = 400;
+const jobPath = (id: string) => ({ params: { path: { job_id: id } } });
 
 interface SoundsOf {
   readonly production: string;
@@ -33,8 +41,7 @@ export function useSounds({ production, desk, state, mayChange, chosenLane, onLa
   const notices = useNotices();
   const queries = useQueryClient();
   const [target, setTarget] = useState<DeskHit | null>(null);
-  /** How much of what file is sent, from 0 to 1. */
-  const [coming, setComing] = useState<{ name: string; share: number } | null>(null);
+  const [coming, setComing] = useState<Coming | null>(null);
   const abort = useRef<AbortController | null>(null);
   const fresh = (sound: SoundToLay['sound']): SoundToLay => ({
     sound,
@@ -55,30 +62,35 @@ export function useSounds({ production, desk, state, mayChange, chosenLane, onLa
   };
   const atPlayhead = (frame: number): DeskHit => ({ lane: null, soundLane: chosenLane, frame });
 
-  const decoded = async (job: Job): Promise<SoundToLay['sound']> => {
+  /** A large file is decoded by a job: it is watched until it is done. */
+  const decoded = async (name: string, job: Job): Promise<string> => {
     let now = job;
     while (isUnderWay(now)) {
+      setComing({ name, share: 1, job: now });
       await new Promise((done) => setTimeout(done, LOOK_AGAIN_MS));
-      now = await answered(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }));
+      now = await answered(api.GET('/api/jobs/{job_id}', jobPath(job.id)));
     }
-    await api.POST('/api/jobs/{job_id}/seen', { params: { path: { job_id: job.id } } });
+    await api.POST('/api/jobs/{job_id}/seen', jobPath(job.id));
     if (!now.sound) throw new Error(now.says.join(' ') || 'Cancelled.');
-    return { id: now.sound, name: job.title };
+    return now.sound;
   };
 
   const bringIn = async (file: File): Promise<SoundToLay['sound'] | null> => {
-    abort.current = new AbortController();
-    setComing({ name: file.name, share: 0 });
+    const stop = new AbortController();
+    abort.current = stop;
+    setComing({ name: file.name, share: 0, job: null });
     try {
-      const onProgress = (share: number) => setComing({ name: file.name, share });
-      const sent = await sendSound(production, file, onProgress, abort.current.signal);
-      return 'state' in sent ? await decoded(sent) : sent;
+      const onProgress = (share: number) => setComing({ name: file.name, share, job: null });
+      const sent = await sendSound(production, file, onProgress, stop.signal);
+      const id = 'state' in sent ? await decoded(file.name, sent) : sent.id;
+      await queries.invalidateQueries({ queryKey: libraryKey(production) });
+      const library = queries.getQueryData<Schemas['LibraryView']>(libraryKey(production));
+      return library?.sounds.find((sound) => sound.id === id) ?? null;
     } catch (problem) {
-      notices.trouble(problem);
+      if (!stop.signal.aborted) notices.trouble(problem);
       return null;
     } finally {
       setComing(null);
-      await queries.invalidateQueries({ queryKey: libraryKey(production) });
     }
   };
 
@@ -100,8 +112,11 @@ export function useSounds({ production, desk, state, mayChange, chosenLane, onLa
       state.showPreview(null);
     },
     place: (wanted: SoundToLay, frame: number) => lay(wanted, atPlayhead(frame)),
-    cancel: () => abort.current?.abort(),
-    /** Files that were dropped on the desk, or chosen: each is brought in and laid, one after the other. */
+    cancel: () => {
+      if (coming?.job) void api.POST('/api/jobs/{job_id}/cancel', jobPath(coming.job.id));
+      else abort.current?.abort();
+    },
+    /** Files that were dropped on the desk, or chosen: each is brought in and laid where the one before ends. */
     layFiles: async (files: readonly File[], hit: DeskHit | number) => {
       if (!mayChange || !files.length) return;
       const strange = files.find((file) => !isSoundFile(file));
@@ -118,7 +133,8 @@ export function useSounds({ production, desk, state, mayChange, chosenLane, onLa
         if (!sound) return;
         lay({ ...fresh(sound), newLane: lane }, at);
         // The next one goes to the lane that the first one made.
-        at = { ...at, soundLane: at.soundLane ?? lane };
+        const frame = at.frame + sound.length_seconds * desk.frames_per_second;
+        at = { ...at, frame, soundLane: at.soundLane ?? lane };
       }
     },
   };
