@@ -26,7 +26,7 @@ from .formats.bvh_motion import (
     skeleton_from,
 )
 from .formats.scene_bvh import scene_bvh
-from .formats.scene_file import read_scene_file
+from .formats.scene_zip import read_packed_scene
 
 app = typer.Typer(
     help="Motion files and scenes, without the page.",
@@ -196,7 +196,7 @@ def export(
     end: Annotated[int | None, typer.Option(help="The frame after the last.")] = None,
 ) -> None:
     """A figure's motion in a scene file, as BVH in metres."""
-    held = read_scene_file(file.read_bytes())
+    held = read_packed_scene(file.read_bytes()).scene
     scene, material = held.scene, held.material()
     member = next((f for f in scene.figures if figure in (f.name, f.id)), None)
     if member is None:

@@ -14,7 +14,7 @@ from .colour import Colour
 from .moments import Source
 from .motion import Motion
 
-ChannelKind = Literal["body", "drawings", "camera", "sound"]
+ChannelKind = Literal["body", "drawings", "camera"]
 
 
 class Performance(Protocol):

@@ -22,6 +22,7 @@ from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
+from elastic_core.formats.scene_zip import PackedScene, write_scene_zip
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
@@ -35,9 +36,8 @@ from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
 from elastic_core.sound.samples import Samples
-from library import shelf
+from library import shelf, sounds
 from library.kinds import CLIP, FIGURE
-from library.sounds import CHUNK_SAMPLES, kept
 from scenes.kinds import SCENE
 
 from .access import document, person
@@ -277,8 +277,8 @@ def hear_scene(
     scene: Scene = now.document
     if heard != heard_stamp(scene):
         raise Refusal("The sound was changed meanwhile.")
-    start = piece * CHUNK_SAMPLES
-    count = max(0, min(CHUNK_SAMPLES, samples_in(scene) - start))
+    start = piece * sounds.CHUNK_SAMPLES
+    count = max(0, min(sounds.CHUNK_SAMPLES, samples_in(scene) - start))
     if not count:
         raise Refusal("The scene is over by then.")
     return flac(mixed(scene, _Recordings(now.made_of), start, count))
@@ -291,7 +291,7 @@ class _Recordings:
         self.material = material
 
     def samples(self, sound: str, start: int, count: int) -> Samples:
-        return kept(self.material.sound(sound)).samples(start, count)
+        return sounds.kept(self.material.sound(sound)).samples(start, count)
 
 
 @router.get("/{uuid:document_id}/bvh", response=None)
@@ -312,11 +312,15 @@ def export_bvh(
 
 @router.get("/{uuid:document_id}/file", response=None)
 def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
-    """The scene with its figures and clips, as a scene file."""
+    """The scene with its figures and clips, as a scene file; with its sounds beside it, as a zip."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
-    text = scene_file(scene, material).model_dump_json()
-    return download(text, f"{found.name}.scene.json", "application/json")
+    held = scene_file(scene, material)
+    if not held.sounds:
+        return download(held.model_dump_json(), f"{found.name}.scene.json", "application/json")
+    files = sounds.files_of(found.production, held.sounds.values())
+    packed = write_scene_zip(PackedScene(held, files))
+    return download(packed, f"{found.name}.scene.zip", "application/zip")
 
 
 def _standing(row: Document) -> tuple[Scene, Material]:

@@ -1,6 +1,6 @@
 """Sounds as they are heard: decoded once, kept in pieces of ten seconds, and read by window."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -93,11 +93,19 @@ def _decode(name: str, data: bytes, file_name: str, progress: Progress) -> Sound
     return block
 
 
-def shelved(production: Production, sound: Sound, author: User | None) -> Document:
-    """The sound on the shelf: the one that is there under its name, or a new one."""
+def known(production: Production, sound: Sound) -> Document | None:
+    """The same sound under the same name, where it is on the shelf."""
     for row in production.documents.filter(kind=SOUND.key, name=sound.name, archived=False):
         if row.facts.get("file") == sound.file:
             return row
+    return None
+
+
+def shelved(production: Production, sound: Sound, author: User | None) -> Document:
+    """The sound on the shelf: the one that is there under its name, or a new one."""
+    there = known(production, sound)
+    if there is not None:
+        return there
     return editing.create(SOUND, production, sound, f"Bring in {sound.name}", author)
 
 
@@ -136,6 +144,11 @@ def kept(sound: Sound) -> KeptSound:
 def peaks(sound: Sound) -> bytes:
     """A sound's picture, as `peaks_of` gives it. Raises Refusal where it is missing."""
     return bytes(SoundBlock.objects.values_list("peaks", flat=True).get(pk=_block(sound).pk))
+
+
+def files_of(production: Production, wanted: Iterable[Sound]) -> dict[str, bytes]:
+    """Sound files as they were brought in, by their names. Raises Refusal where one is missing."""
+    return {sound.file: files.load(stored(production, sound.file)) for sound in wanted}
 
 
 def _block(sound: Sound) -> SoundBlock:

@@ -13,8 +13,10 @@ from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
 from elastic_core.formats.scene_file import SceneFile, read_own_file
+from elastic_core.formats.scene_zip import ZIP_START, PackedScene, read_packed_scene
 from elastic_core.scene.document import Scene, Stint
-from library import motions, shelf
+from elastic_core.sound.document import Sound
+from library import files, motions, shelf, sounds
 from library.kinds import CLIP
 
 from .kinds import SCENE
@@ -25,37 +27,44 @@ _SCENE, _CLIP = b"elastic-hours-scene", b"elastic-hours-clip"
 
 @dataclass(frozen=True)
 class Opened:
-    """The document made of a file, and how many figures and clips came with it."""
+    """The document made of a file, and how many figures, clips and sounds came with it."""
 
     document: Document
     new_figures: int
     new_clips: int
+    new_sounds: int
 
     @property
     def says(self) -> list[str]:
         """What came with it."""
         return [
             f"{count} new {word if count == 1 else word + 's'} came with it."
-            for count, word in ((self.new_figures, "figure"), (self.new_clips, "clip"))
+            for count, word in (
+                (self.new_figures, "figure"),
+                (self.new_clips, "clip"),
+                (self.new_sounds, "sound"),
+            )
             if count
         ]
 
 
 def check_start(start: bytes) -> None:
     """Raises Refusal for a file that does not begin as ours do."""
-    if not any(mark in start[:SNIFFED_BYTES] for mark in (_SCENE, _CLIP)):
+    known = any(mark in start[:SNIFFED_BYTES] for mark in (_SCENE, _CLIP))
+    if not known and not start.startswith(ZIP_START):
         raise Refusal("This is neither a scene nor a clip file of Elastic Hours.")
 
 
 def open_file(production: Production, data: bytes, author: User) -> Opened:
     """A scene or clip file into a production. What is here already is used, not doubled."""
     check_start(data)
-    if _SCENE in data[:SNIFFED_BYTES]:
-        return _open_scene(production, read_own_file(SceneFile, data, "scene"), author)
+    if data.startswith(ZIP_START) or _SCENE in data[:SNIFFED_BYTES]:
+        return _open_scene(production, read_packed_scene(data), author)
     return _open_clip(production, read_own_file(ClipFile, data, "clip"), author)
 
 
-def _open_scene(production: Production, held: SceneFile, author: User) -> Opened:
+def _open_scene(production: Production, packed: PackedScene, author: User) -> Opened:
+    held = packed.scene
     held.material()
     with transaction.atomic():
         shelved = _Shelved(production, author)
@@ -64,25 +73,30 @@ def _open_scene(production: Production, held: SceneFile, author: User) -> Opened
             name: shelved.clip(playable, figures[playable.clip.figure])
             for name, playable in held.playable_clips().items()
         }
+        ids |= {
+            name: shelved.sound(sound, packed.files[sound.file])
+            for name, sound in held.sounds.items()
+        }
         document = _shelve_scene(held, held.scene, shelved, figures, ids)
-    return Opened(document, shelved.new_figures, shelved.new_clips)
+    return Opened(document, shelved.new_figures, shelved.new_clips, shelved.new_sounds)
 
 
 def _open_clip(production: Production, held: ClipFile, author: User) -> Opened:
     with transaction.atomic():
         shelved = _Shelved(production, author)
         name = shelved.clip(held.playable(), shelved.figure(held.figure))
-    return Opened(Document.objects.get(pk=name), shelved.new_figures, shelved.new_clips)
+    return Opened(Document.objects.get(pk=name), shelved.new_figures, shelved.new_clips, 0)
 
 
 class _Shelved:
-    """Puts figures and clips on the shelf and counts those that were not there."""
+    """Puts figures, clips and sounds on the shelf and counts those that were not there."""
 
     def __init__(self, production: Production, author: User) -> None:
         self.production = production
         self.author = author
         self.new_figures = 0
         self.new_clips = 0
+        self.new_sounds = 0
 
     def figure(self, figure: Figure) -> str:
         known = shelf.figure_with_skeleton(self.production, figure)
@@ -90,6 +104,12 @@ class _Shelved:
             known = shelf.add_figure(self.production, figure, self.author)
             self.new_figures += 1
         return str(known.pk)
+
+    def sound(self, sound: Sound, data: bytes) -> str:
+        read = sounds.decoded(data, sound.name).model_copy(update={"name": sound.name})
+        self.new_sounds += sounds.known(self.production, read) is None
+        files.store(self.production, sound.name, data)
+        return str(sounds.shelved(self.production, read, self.author).pk)
 
     def clip(self, playable: PlayableClip, figure: str) -> str:
         clip = playable.clip.model_copy(update={"figure": figure})
@@ -150,4 +170,10 @@ def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Sce
         )
         for member in scene.figures
     )
-    return scene.model_copy(update={"lanes": lanes, "figures": members})
+    sound_lanes = tuple(
+        lane.with_sounds(
+            [laid.model_copy(update={"sound": ids[laid.sound]}) for laid in lane.sounds]
+        )
+        for lane in scene.sound_lanes
+    )
+    return scene.model_copy(update={"lanes": lanes, "figures": members, "sound_lanes": sound_lanes})

@@ -6,9 +6,11 @@ from typing import Any
 
 import numpy as np
 import pytest
+from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from accounts.models import Membership, Production
 from core.tests.sounds import FORMS, bursts, centres, file_of
 from documents.memory import memory
 from documents.models import Document
@@ -152,6 +154,26 @@ def test_what_was_heard_before_an_edit_is_asked_for_by_its_revision(
     assert samples(editor.get(f"{demo.url}/sound", asked)).any()
 
 
+def test_a_scene_goes_elsewhere_with_its_sounds(editor: Client, demo: Demo) -> None:
+    laid(editor, demo, start=24.25)
+    file = editor.get(f"{demo.url}/file")
+    assert file.headers["Content-Type"] == "application/zip"
+    assert ".scene.zip" in file.headers["Content-Disposition"]
+    elsewhere = Production.objects.create(name="Elsewhere")
+    user = User.objects.get(username="edda")
+    Membership.objects.create(production=elsewhere, user=user, role="owner")
+    for says in (["1 new sound came with it."], []):
+        upload = SimpleUploadedFile("Quay.scene.zip", file.content)
+        back = editor.post(f"/api/productions/{elsewhere.pk}/own-files", {"upload": upload})
+        assert back.status_code == 201, back.content
+        assert [word for word in back.json()["says"] if "sound" in word] == says
+        there = f"/api/scenes/{back.json()['id']}"
+        stamp = editor.get(there).json()["desk"]["heard"]
+        asked = {"heard": stamp, "piece": "0"}
+        same = samples(editor.get(f"{there}/sound", asked)) == samples(heard(editor, demo))
+        assert same.all()
+
+
 def test_drawing_a_sound_asks_the_database_little(
     editor: Client, demo: Demo, django_assert_max_num_queries: Any
 ) -> None:
@@ -167,7 +189,7 @@ def test_drawing_a_sound_asks_the_database_little(
 
 def test_a_sound_of_another_production_cannot_be_laid(editor: Client, demo: Demo) -> None:
     elsewhere = Document.objects.create(
-        production_id=_another_production(), kind="sound", name="Far"
+        production=Production.objects.create(name="Far"), kind="sound", name="Far"
     )
     change = {
         "kind": "lay_sound",
@@ -181,12 +203,6 @@ def test_a_sound_of_another_production_cannot_be_laid(editor: Client, demo: Demo
         422,
         "A sound of the scene is missing.",
     )
-
-
-def _another_production() -> Any:
-    from accounts.models import Production
-
-    return Production.objects.create(name="Elsewhere").pk
 
 
 def test_a_large_file_is_brought_in_by_a_job(

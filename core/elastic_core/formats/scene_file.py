@@ -20,6 +20,7 @@ from ..scene.cast import StintSource
 from ..scene.document import Scene
 from ..scene.material import Material
 from ..scene.part import ScenePart
+from ..sound.document import Sound
 
 
 class ClipInFile(Frozen):
@@ -38,6 +39,7 @@ class SceneFile(Frozen):
     figures: dict[str, Figure]
     clips: dict[str, ClipInFile]
     scenes: dict[str, Scene] = Field(default={})
+    sounds: dict[str, Sound] = Field(default={})
 
     def material(self) -> Material:
         """The file's figures, clips and nested scenes, ready to play.
@@ -73,18 +75,22 @@ class SceneFile(Frozen):
                 performances[source] = ScenePart(inner, material, inner.figure(source.figure))
         if scene.sources - set(performances) or scene.figure_ids - set(self.figures):
             raise Refusal("The scene uses a clip or a figure that the file does not hold.")
-        return Material(self.figures, performances)
+        if scene.sound_ids - set(self.sounds):
+            raise Refusal("The scene uses a sound that the file does not hold.")
+        return Material(self.figures, performances, self.sounds)
 
 
 def scene_file(scene: Scene, material: Material) -> SceneFile:
     """A scene with all that it uses, scenes that it plays parts of included."""
     figures, clips, scenes = dict(material.figures), dict(material.clips), dict[str, Scene]()
+    sounds = {name: material.sound(name) for name in scene.sound_ids}
     for source, performance in material.performances.items():
         if isinstance(performance, ScenePart):
             held = scene_file(performance.scene, performance.material)
             figures |= held.figures
             clips |= performance.material.clips
             scenes |= {source.id: performance.scene, **held.scenes}
+            sounds |= held.sounds
     return SceneFile(
         scene=scene,
         figures=figures,
@@ -93,6 +99,7 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
             for name, playable in clips.items()
         },
         scenes=scenes,
+        sounds=sounds,
     )
 
 

@@ -54,18 +54,8 @@ class CameraTarget(Frozen):
         return "camera"
 
 
-class SoundTarget(Frozen):
-    """A row of sounds."""
-
-    kind: Literal["sound"] = "sound"
-
-    @property
-    def takes(self) -> ChannelKind:
-        return "sound"
-
-
 Target = Annotated[
-    BodyTarget | PartTarget | LayerTarget | CameraTarget | SoundTarget, Field(discriminator="kind")
+    BodyTarget | PartTarget | LayerTarget | CameraTarget, Field(discriminator="kind")
 ]
 
 

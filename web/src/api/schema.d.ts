@@ -1025,7 +1025,7 @@ export interface paths {
         };
         /**
          * Export Scene
-         * @description The scene with its figures and clips, as a scene file.
+         * @description The scene with its figures and clips, as a scene file; with its sounds beside it, as a zip.
          */
         get: operations["api_scene_export_scene"];
         put?: never;
@@ -2644,7 +2644,7 @@ export interface components {
             /** Name */
             name: string;
             /** Target */
-            target: components["schemas"]["BodyTarget"] | components["schemas"]["PartTarget"] | components["schemas"]["LayerTarget"] | components["schemas"]["CameraTarget"] | components["schemas"]["SoundTarget"];
+            target: components["schemas"]["BodyTarget"] | components["schemas"]["PartTarget"] | components["schemas"]["LayerTarget"] | components["schemas"]["CameraTarget"];
             /** Figure */
             figure: string;
             /** Figure Name */
@@ -3079,17 +3079,6 @@ export interface components {
             frame: number;
             /** Size */
             size: number;
-        };
-        /**
-         * SoundTarget
-         * @description A row of sounds.
-         */
-        SoundTarget: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sound";
         };
         /**
          * Stint

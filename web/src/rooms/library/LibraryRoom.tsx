@@ -118,7 +118,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <input
                 ref={picker}
                 type="file"
-                accept={`.bvh,.json,audio/*,${SOUND_ENDINGS}`}
+                accept={`.bvh,.json,.zip,audio/*,${SOUND_ENDINGS}`}
                 multiple
                 hidden
                 data-testid="motion-file"

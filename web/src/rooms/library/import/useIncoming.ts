@@ -44,7 +44,7 @@ const fresh = {
   wish: null,
   says: null,
 } as const;
-const isOwnFile = (file: File) => file.name.toLowerCase().endsWith('.json');
+const isOwnFile = (file: File) => /\.(json|zip)$/i.test(file.name);
 
 /** Files to be sent, and those that a job has read already. */
 export function useIncoming(production: string, files: readonly File[], read: readonly Job[]) {
