@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Index
+from ..arrays import Array, Index
 from ..errors import Refusal
 from ..motion import Motion
 from ..scene.camera import CameraFrames
@@ -55,10 +55,12 @@ def pack_frames(
     metadata: Mapping[str, str],
     layers: Mapping[str, Index] | None = None,
     camera: CameraFrames | None = None,
+    guides: Mapping[str, Array] | None = None,
 ) -> bytes:
     """Every figure's positions, rotations and travel, its scales and its parts' drawings if it has
     any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`; under `camera` where the camera
-    stands, what it looks at, its roll in degrees and its zoom [frames, 8]."""
+    stands, what it looks at, its roll in degrees and its zoom [frames, 8]; under `guides/GUIDE` where that is
+    and its heading [frames, 4]."""
     arrays: dict[str, NDArray[Any]] = {}
     for shown in figures:
         name = shown.figure.id
@@ -75,6 +77,8 @@ def pack_frames(
         lens = np.stack([camera.roll, camera.zoom], axis=-1)
         rows = np.concatenate([camera.eye, camera.look, lens], axis=1)
         arrays["camera"] = rows.astype(np.float32)
+    for guide, rows in (guides or {}).items():
+        arrays[f"guides/{guide}"] = rows.astype(np.float32)
     return pack(arrays, metadata)
 
 

@@ -1,4 +1,4 @@
-"""Figures that ride on a joint of another one, as that is played (rule 7.5).
+"""Figures that ride on a joint of another one, or on a guide, as that is played (rule 7.5).
 
 While it rides, a figure's mark is carried by the joint: world = joint ∘ offset ∘ mark⁻¹ ∘ its own. Its own
 motion goes on on top, in its own time; the joint is where it plays, through every elastic and exposure.
@@ -13,8 +13,10 @@ from .. import rotation
 from ..arrays import Array, Index, by_runs
 from ..errors import Refusal
 from ..figure import Placed
+from ..moments import Played
 from ..motion import Motion
 from .document import Attachment, Scene, SceneFigure
+from .guide import guide_frames
 from .material import Material
 
 
@@ -58,6 +60,12 @@ def joint_frame(placed: Placed, joint: int, *, turns: bool) -> Rigid:
     return Rigid(turn, move)
 
 
+def guide_frame(rows: Array, *, turns: bool) -> Rigid:
+    """A guide's place and heading [n, 4]; without `turns` only its place."""
+    heading = rows[:, 3] if turns else np.zeros(len(rows))
+    return Rigid(rotation.about_axis("Y", heading), rows[:, :3])
+
+
 def offset_of(attachment: Attachment, frames: int) -> Rigid:
     """An attachment's offset, as often as asked."""
     return Rigid(
@@ -70,11 +78,13 @@ def carrying(
     scene: Scene,
     material: Material,
     member: SceneFigure,
-    laid: Array,
+    at: Played,
     placed_of: Callable[[str], Placed],
 ) -> Rigid:
-    """What carries a figure at these laid moments [n]: the joint it rides on, with its offset, else its
-    mark. `placed_of` tells where the joints of the scene's figures play at them, by the figures' ids."""
+    """What carries a figure at these played frames [n]: the joint or the guide it rides on, with its offset,
+    else its mark. `placed_of` tells where the joints of the scene's figures play at them, by the figures'
+    ids."""
+    laid = scene.elastic.source(at)
     found = mark_frame(member, len(laid))
     turn, move = found.turn.copy(), found.move.copy()
     for attachment in member.attachments:
@@ -82,12 +92,26 @@ def carrying(
         where = np.flatnonzero((laid >= attachment.start - 1e-9) & (laid < end - 1e-9))
         if not where.size:
             continue
-        figure = material.figure(scene.figure(attachment.to).figure)
-        joint = figure.place_of(attachment.joint)
-        on = joint_frame(placed_of(attachment.to), joint, turns=attachment.turns).at(where)
+        on = ridden(scene, material, attachment, at, placed_of).at(where)
         carried = on.after(offset_of(attachment, len(where)))
         turn[where], move[where] = carried.turn, carried.move
     return Rigid(turn, move)
+
+
+def ridden(
+    scene: Scene,
+    material: Material,
+    attachment: Attachment,
+    at: Played,
+    placed_of: Callable[[str], Placed],
+) -> Rigid:
+    """What a figure rides on, where it plays. [n]"""
+    if attachment.joint is None:
+        guide = scene.guide(attachment.to)
+        return guide_frame(guide_frames(guide, scene.elastic, at), turns=attachment.turns)
+    figure = material.figure(scene.figure(attachment.to).figure)
+    joint = figure.place_of(attachment.joint)
+    return joint_frame(placed_of(attachment.to), joint, turns=attachment.turns)
 
 
 def carried_along(

@@ -34,6 +34,7 @@ from .document import (
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
 from .fades import Fades, fades_of
 from .fitting import body_for, dropped_by
+from .guide import Guide, guide_at
 from .hearing import heard_stamp
 from .join import STEPS_A_ROUND, incoming_weight
 from .material import Material
@@ -184,6 +185,26 @@ class DeskLane(Shown):
     fixes: list[DeskFix] | None
 
 
+class DeskGuideKey(Shown):
+    """A guide at one of its keys, and how it goes on from there."""
+
+    frame: float
+    span: SpanKind
+    place: tuple[float, float, float]
+    heading_degrees: float
+
+
+class DeskGuide(Shown):
+    """A guide, and the ids of the figures that it carries at some time."""
+
+    id: str
+    name: str
+    keeps_own_time: bool
+    exposure: DeskExposure
+    keys: list[DeskGuideKey]
+    carries: list[str]
+
+
 class SizeKey(Shown):
     """How large a figure is at a frame."""
 
@@ -253,6 +274,7 @@ class Desk(Shown):
     exposure: DeskExposure
     laid: list[float] | None
     camera: DeskCamera | None
+    guides: list[DeskGuide]
     backdrop: Backdrop
     figures: list[SceneFigure]
     size_keys: dict[str, list[SizeKey]]
@@ -276,6 +298,7 @@ def desk_of(scene: Scene, material: Material) -> Desk:
         exposure=exposure(scene.exposure, is_own=True),
         laid=laid(scene),
         camera=None if scene.camera is None else _camera(scene.camera),
+        guides=[_guide(scene, guide) for guide in scene.guides],
         backdrop=scene.backdrop,
         figures=list(scene.figures),
         size_keys={
@@ -303,6 +326,30 @@ def _sound_lane(scene: Scene, lane: SoundLane, material: Material) -> DeskSoundL
                 sound_seconds=material.sound(laid.sound).seconds,
             )
             for laid in lane.sounds
+        ],
+    )
+
+
+def _guide(scene: Scene, guide: Guide) -> DeskGuide:
+    rows = guide_at(guide, lane_time(guide.frames))
+    return DeskGuide(
+        id=guide.id,
+        name=guide.name,
+        keeps_own_time=guide.keeps_own_time,
+        exposure=exposure(guide.exposure or ON_ONES, is_own=guide.exposure is not None),
+        keys=[
+            DeskGuideKey(
+                frame=key.time,
+                span=key.span,
+                place=(float(x), float(y), float(z)),
+                heading_degrees=float(np.degrees(heading)),
+            )
+            for key, (x, y, z, heading) in zip(guide.channels["x"].keys, rows, strict=True)
+        ],
+        carries=[
+            member.id
+            for member in scene.figures
+            if any(ride.to == guide.id for ride in member.attachments)
         ],
     )
 

@@ -23,6 +23,7 @@ from ..quantities import Frame, LengthFrames, Metres, WholeFrame
 from .camera import SceneCamera
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
+from .guide import Guide
 from .sound_lane import SoundLane
 from .upgrade import upgraded
 
@@ -192,15 +193,15 @@ class Fitting(Frozen):
 
 
 class Attachment(Part):
-    """A figure rides on a joint of another figure of the scene, `to`, over the laid frames `[start, end)`;
-    without an end, for good.
+    """A figure rides on a joint of another figure of the scene, `to`, or on a guide, which has no joints, over
+    the laid frames `[start, end)`; without an end, for good.
 
     The joint carries the figure's mark: first `turn` and `offset` (metres) as the joint has it, then the
     figure's own motion. Without `turns` only the joint's place counts.
     """
 
     to: str
-    joint: JointName
+    joint: JointName | None = None
     start: Frame
     end: Frame | None = None
     offset: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
@@ -246,6 +247,7 @@ class Scene(Frozen):
     camera: SceneCamera | None = None
     figures: tuple[SceneFigure, ...] = ()
     lanes: tuple[Lane, ...] = ()
+    guides: Annotated[tuple[Guide, ...], Field(max_length=1_000)] = ()
     sound_lanes: Annotated[tuple[SoundLane, ...], Field(max_length=200)] = ()
     beats: tuple[Beat, ...] = ()
 
@@ -302,6 +304,13 @@ class Scene(Frozen):
             if figure.id == figure_id:
                 return figure
         raise Refusal("That figure is no longer in the scene.")
+
+    def guide(self, guide_id: str) -> Guide:
+        """A guide by its id. Raises Refusal where it is gone."""
+        for guide in self.guides:
+            if guide.id == guide_id:
+                return guide
+        raise Refusal("That guide is no longer in the scene.")
 
     def lanes_of_figure(self, figure_id: str) -> list[Lane]:
         """The lanes of a figure's body that play clips, from the lowest to the uppermost."""

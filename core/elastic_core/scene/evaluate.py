@@ -16,6 +16,7 @@ from .clock import Asked, clock_of
 from .cues import cues
 from .document import Lane, Scene, SceneFigure
 from .figure_before import as_before
+from .guide import guide_frames
 from .material import Material
 from .own_motion import unsized_at
 from .sizes import sized
@@ -49,9 +50,8 @@ def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFra
         for member in scene.figures
     }
     riders = [member for member in riders_in_order(scene) if member.attachments]
-    laid = scene.elastic.source(at)
     for member in riders:
-        by = carrying(scene, material, member, laid, lambda name: own[name].placed)
+        by = carrying(scene, material, member, at, lambda name: own[name].placed)
         shown = own[member.id]
         motion, placed = carried_along(member, by, shown.motion, shown.placed)
         own[member.id] = replace(shown, motion=motion, placed=placed)
@@ -74,6 +74,12 @@ def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Inde
         if lane.target.kind == "layer":
             _draw(scene, material, lane, at, found.setdefault(lane.target.layer, _blank_row(at)))
     return found
+
+
+def guides_of(scene: Scene, frames: Array) -> dict[str, Array]:
+    """Where each guide is at these played frames: guide → x, y, z in metres and heading in radians [n, 4]."""
+    at = played(frames)
+    return {guide.id: guide_frames(guide, scene.elastic, at) for guide in scene.guides}
 
 
 def camera_of(scene: Scene, frames: Array) -> CameraFrames | None:

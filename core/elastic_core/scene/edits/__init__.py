@@ -25,6 +25,7 @@ from . import (
     figures,
     fixes,
     groups,
+    guides,
     joins,
     lanes,
     paste,
@@ -107,6 +108,12 @@ SceneEdit = Annotated[
     | camera.SetCameraKey
     | camera.RemoveCameraKey
     | camera.RemoveCamera
+    | guides.AddGuide
+    | guides.KeyGuide
+    | guides.SetGuide
+    | guides.SetGuideKey
+    | guides.RemoveGuideKey
+    | guides.RemoveGuide
     | figures.RemoveFigure
     | sounds.AddSoundLane
     | sounds.SetSoundLane
@@ -142,6 +149,7 @@ _RULES: Rules = {
     **figures.RULES,
     **attaching.RULES,
     **camera.RULES,
+    **guides.RULES,
     **sounds.RULES,
     **whole.RULES,
 }

@@ -6,10 +6,11 @@ import numpy as np
 
 from ... import rotation
 from ...errors import Refusal
+from ...moments import played
 from ...names import Id
 from ...quantities import Frame
 from ...sides import spoken
-from ..attaching import Rigid, carrying, joint_frame, riders_in_order
+from ..attaching import Rigid, carrying, ridden, riders_in_order
 from ..document import Attachment, JointName, Scene, SceneFigure
 from ..evaluate import FigureFrames, frames_of
 from ..material import Material
@@ -18,14 +19,14 @@ from .figures import with_figure
 
 
 class AttachFigure(Edit):
-    """A figure rides on a joint of another one from a frame of the desk on. At that frame nothing moves,
-    unless its offset is not kept: then its root comes to the joint."""
+    """A figure rides on a joint of another one, or on a guide, from a frame of the desk on. At that frame
+    nothing moves, unless its offset is not kept: then its root comes to the joint."""
 
     kind: Literal["attach_figure"] = "attach_figure"
     attachment: Id
     figure: str
     to: str
-    joint: JointName
+    joint: JointName | None = None
     start: Frame
     end: Frame | None = None
     turns: bool = True
@@ -51,10 +52,10 @@ class DetachFigure(Edit):
 
 
 def _attach(scene: Scene, edit: AttachFigure, material: Material) -> Edited:
-    member, other = scene.figure(edit.figure), scene.figure(edit.to)
+    member = scene.figure(edit.figure)
+    what = _ridden(scene, edit, material)
     if any(own.id == edit.attachment for figure in scene.figures for own in figure.attachments):
         raise Refusal("An attachment with that id is in the scene already.")
-    material.figure(other.figure).place_of(edit.joint)
     _in_the_scene(scene, edit.start, edit.end)
     attachment = Attachment(
         id=edit.attachment,
@@ -69,7 +70,16 @@ def _attach(scene: Scene, edit: AttachFigure, material: Material) -> Edited:
     riders_in_order(rides)
     kept = _offset(scene, material, member, attachment, keeps_offset=edit.keeps_offset)
     done = with_figure(scene, _with(member, kept))
-    return Edited(done, f"{member.name} rides on {other.name}’s {spoken(edit.joint).lower()}")
+    return Edited(done, f"{member.name} rides on {what}")
+
+
+def _ridden(scene: Scene, edit: AttachFigure, material: Material) -> str:
+    """What a figure is to ride on, in words. Raises Refusal where there is no such joint or guide."""
+    if edit.joint is None:
+        return scene.guide(edit.to).name
+    other = scene.figure(edit.to)
+    material.figure(other.figure).place_of(edit.joint)
+    return f"{other.name}’s {spoken(edit.joint).lower()}"
 
 
 def _in_the_scene(scene: Scene, start: float, end: float | None) -> None:
@@ -107,16 +117,14 @@ def _offset(
 ) -> Attachment:
     """The offset at which nothing moves at the ride's first frame, or its root is on the joint."""
     moments = scene.elastic.played(attachment.start)
-    played = np.array([moments[0] if moments else attachment.start])
-    shown = {one.figure.id: one for one in frames_of(scene, material, played)}
+    at = played([moments[0] if moments else attachment.start])
+    shown = {one.figure.id: one for one in frames_of(scene, material, at)}
 
     def frames(name: str) -> FigureFrames:
         return shown[name]
 
-    laid = np.array([attachment.start])
-    now = carrying(scene, material, member, laid, lambda name: frames(name).placed)
-    joint = material.figure(scene.figure(attachment.to).figure).place_of(attachment.joint)
-    on = joint_frame(frames(attachment.to).placed, joint, turns=attachment.turns)
+    now = carrying(scene, material, member, at, lambda name: frames(name).placed)
+    on = ridden(scene, material, attachment, at, lambda name: frames(name).placed)
     kept = on.inverse().after(now)
     if not keeps_offset:
         # Where its root is, seen from what carries it, is taken back.

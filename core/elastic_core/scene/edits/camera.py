@@ -26,6 +26,15 @@ from ..camera import (
 from ..document import Scene
 from ..material import Material
 from .base import Edit, Edited, Rules
+from .keyed import (
+    in_the_scene,
+    keyed,
+    moved_key,
+    place_of_key,
+    with_span,
+    within_half_a_turn,
+    without_key,
+)
 
 Place3 = tuple[Metres, Metres, Metres]
 Degrees = Annotated[float, Field(ge=-36_000, le=36_000)]
@@ -71,25 +80,15 @@ class RemoveCamera(Edit):
 
 
 def _key(scene: Scene, edit: KeyCamera, material: Material) -> Edited:
-    if not 0 <= edit.frame <= scene.laid_frames:
-        raise Refusal("The scene does not play at that frame.")
+    in_the_scene(scene, edit.frame)
     if np.linalg.norm(np.subtract(edit.look, edit.eye)) < 1e-3:
         raise Refusal("The camera looks at a place away from where it stands.")
     camera = scene.camera or SceneCamera(channels={})
-    channels = {
-        name: _keyed(camera.channels.get(name), edit.frame, value)
-        for name, value in _numbers(camera, edit).items()
-    }
+    channels = keyed(camera.channels, edit.frame, _numbers(camera, edit))
     done = camera.model_copy(update={"channels": channels})
     at = f"{edit.frame + scene.first_frame:g}"
     label = f"Key the camera at {at}" if scene.camera else f"Set up the camera at {at}"
     return Edited(scene.model_copy(update={"camera": done}), label)
-
-
-def _keyed(curve: Curve | None, frame: float, value: float) -> Curve:
-    if curve is None:
-        return Curve(keys=(Key(time=frame, value=value),))
-    return curve.with_value(frame, value)
 
 
 def _numbers(camera: SceneCamera, edit: KeyCamera) -> dict[CameraChannel, float]:
@@ -99,17 +98,9 @@ def _numbers(camera: SceneCamera, edit: KeyCamera) -> dict[CameraChannel, float]
         found |= dict(zip(LOOK, edit.look, strict=True))
     else:
         pan, tilt = angles(np.array(edit.eye), np.array(edit.look))
-        found["pan"] = _unrolled(camera.channels.get("pan"), edit.frame, pan)
+        found["pan"] = within_half_a_turn(camera.channels.get("pan"), edit.frame, pan)
         found["tilt"] = tilt
     return found | {"roll": edit.roll, "zoom": edit.zoom}
-
-
-def _unrolled(curve: Curve | None, frame: float, pan: float) -> float:
-    """A pan within half a turn of what it is there now (rule 3.4)."""
-    if curve is None:
-        return pan
-    now = float(curve.values(np.array([frame]))[0])
-    return pan + 360 * float(np.round((now - pan) / 360))
 
 
 def _standing(scene: Scene) -> SceneCamera:
@@ -160,44 +151,25 @@ def _as_angles(shown: CameraFrames) -> dict[CameraChannel, np.ndarray]:
 
 def _set_key(scene: Scene, edit: SetCameraKey, material: Material) -> Edited:
     camera = _standing(scene)
-    place = _place(camera, edit.frame)
+    place = place_of_key(camera.channels, edit.frame, "The camera")
     channels = dict(camera.channels)
     notes: tuple[str, ...] = ()
-    label = f"Move a key of the camera to {(edit.to or 0) + scene.first_frame:g}"
-    if edit.to is not None:
-        if not 0 <= edit.to <= scene.laid_frames:
-            raise Refusal("The scene does not play at that frame.")
-        gone = 0
-        for name, curve in channels.items():
-            channels[name], gone = curve.retimed({place: edit.to})
-        if gone:
-            notes = ("It takes the place of the key that was there.",)
+    label = f"The camera: {edit.span} from {edit.frame + scene.first_frame:g}"
     if edit.span is not None:
-        for name, curve in channels.items():
-            keys = list(curve.keys)
-            keys[place] = keys[place].model_copy(update={"span": edit.span})
-            channels[name] = curve.with_keys(keys)
-        label = f"The camera: {edit.span} from {edit.frame + scene.first_frame:g}"
+        channels = with_span(channels, place, edit.span)
+    if edit.to is not None:
+        in_the_scene(scene, edit.to)
+        channels, notes = moved_key(channels, place, edit.to)
+        label = f"Move a key of the camera to {edit.to + scene.first_frame:g}"
     done = camera.model_copy(update={"channels": channels})
     return Edited(scene.model_copy(update={"camera": done}), label, notes)
 
 
-def _place(camera: SceneCamera, frame: float) -> int:
-    place = camera.channels["x"].place_of(frame)
-    if place is None:
-        raise Refusal("The camera has no key there.")
-    return place
-
-
 def _remove_key(scene: Scene, edit: RemoveCameraKey, material: Material) -> Edited:
     camera = _standing(scene)
-    place = _place(camera, edit.frame)
+    place = place_of_key(camera.channels, edit.frame, "The camera")
     label = f"Delete the camera’s key at {edit.frame + scene.first_frame:g}"
-    left = {
-        name: kept
-        for name, curve in camera.channels.items()
-        if (kept := curve.without(frozenset({place}))) is not None
-    }
+    left = without_key(camera.channels, place)
     if not left:
         raise Refusal("It is the camera’s only key: take the camera away instead.")
     done = camera.model_copy(update={"channels": left})

@@ -422,7 +422,7 @@ def _with_stint(
 
 def _carried_along(scene: Scene, since: float, by: float) -> Scene:
     """What is laid by the scene's frames beside stints, moved along from a frame on: beats, fixes, keyed
-    sizes, rides, the camera's keys, and sounds that go by the scene's time."""
+    sizes, rides, the keys of guides and of the camera, and sounds that go by the scene's time."""
 
     def moved(frame: float) -> float:
         return frame + by if frame >= since - 1e-6 else frame
@@ -470,9 +470,22 @@ def _carried_along(scene: Scene, since: float, by: float) -> Scene:
     if camera is not None:
         channels = {name: _keys_moved(curve, moved) for name, curve in camera.channels.items()}
         camera = camera.model_copy(update={"channels": channels})
+    guides = tuple(
+        guide
+        if guide.keeps_own_time
+        else guide.model_copy(
+            update={
+                "channels": {
+                    name: _keys_moved(curve, moved) for name, curve in guide.channels.items()
+                }
+            }
+        )
+        for guide in scene.guides
+    )
     return scene.model_copy(
         update={
             "lanes": lanes,
+            "guides": guides,
             "beats": beats,
             "figures": figures,
             "camera": camera,

@@ -191,14 +191,15 @@ def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
     member = scene.figure(edit.figure)
     update = {
         "figures": tuple(
-            _not_riding_on(other, member.id) for other in scene.figures if other.id != member.id
+            not_riding_on(other, member.id) for other in scene.figures if other.id != member.id
         ),
         "lanes": tuple(lane for lane in scene.lanes if lane.figure != member.id),
     }
     return Edited(scene.model_copy(update=update), f"Take {member.name} out")
 
 
-def _not_riding_on(member: SceneFigure, gone: str) -> SceneFigure:
+def not_riding_on(member: SceneFigure, gone: str) -> SceneFigure:
+    """A figure without its rides on something that goes."""
     left = tuple(ride for ride in member.attachments if ride.to != gone)
     return member.model_copy(update={"attachments": left})
 
