@@ -186,7 +186,7 @@ def elastic_pictures(desk: Desk) -> None:
     desk.go_to(72)
     take(page, "scene-elastic")
     page.keyboard.press("Shift+Z")
-    page.locator(".camera-head").click()
+    page.locator(".keys-row.is-camera .keys-head").click()
     page.keyboard.press("5")
     desk.go_to(64)
     take(page, "camera")

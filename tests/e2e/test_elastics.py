@@ -324,7 +324,7 @@ def test_the_camera_is_keyed_by_what_is_seen(desk: Desk) -> None:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Set one up here").click()
     desk.undoes("Set up the camera at 60")
-    keys = page.locator(".camera-key")
+    keys = page.locator(".is-camera .row-key")
     expect(keys).to_have_count(1)
     desk.go_to(120)
     page.keyboard.press("5")

@@ -71,7 +71,7 @@ def slowed(elastic: Elastic, over: Span, wanted: Slowing, within: Span | None = 
     _must_go_one_way(elastic, over, held)
     if within is None:
         return _put(elastic, over, held, _piece(held, wanted, 1.0, 1.0), None, 1.0)
-    beside = (over.start - within.start, within.end - over.end)
+    beside = _beside(over, within)
     if min(beside) < -NEAR_FRAMES:
         raise Refusal("The range lies outside of what is to make up for it.")
     exact = replace(wanted, whole=False)
@@ -230,8 +230,9 @@ def _put(
     if not piece.ramp:
         middle = [start.model_copy(update={"source": first, "span": "even", "leaving": None})]
     else:
-        # The ramps meet the pace outside: a ramp's mean gives it.
-        outside = _slopes_outside(elastic, over, within, factor)
+        # The ramps meet the pace outside, as it is when the rest has made up for it: a ramp's mean gives it.
+        before, after = _outside(_beside(over, within), factor) if within else (1.0, 1.0)
+        outside = (held.before * before, held.after * after)
         rises = [piece.ramp * (slope + piece.level) / 2 for slope in outside]
         ramp_in = {"source": first, "span": "ramped", "leaving": outside[0]}
         middle = [
@@ -252,15 +253,9 @@ def _put(
     )
 
 
-def _slopes_outside(
-    elastic: Elastic, over: Span, within: Span | None, factor: float
-) -> tuple[float, float]:
-    """The slopes just outside of the range, as they are when the rest has made up for it."""
-    own = elastic.slope_before(over.start), float(elastic.slope(np.array(over.end)))
-    if within is None:
-        return own
-    left, right = _outside((over.start - within.start, within.end - over.end), factor)
-    return own[0] * left, own[1] * right
+def _beside(over: Span, within: Span) -> tuple[float, float]:
+    """How much lies on either side of a range."""
+    return over.start - within.start, within.end - over.end
 
 
 def _sides(

@@ -94,6 +94,18 @@ export function lensIn(pack: FramePack, place: number): Lens | null {
   };
 }
 
+/** A guide at one place of a pack: x, y, z in metres, and its heading in radians. */
+export function guideIn(
+  pack: FramePack,
+  guide: string,
+  place: number,
+): readonly [number, number, number, number] | null {
+  const found = floats(pack, `guides/${guide}`);
+  if (!found || place < 0 || place >= found.shape[0]) return null;
+  const [x, y, z, heading] = found.data.subarray(place * 4, place * 4 + 4);
+  return [x, y, z, heading];
+}
+
 /** The drawing that a part of a figure shows at one place of a pack; 0 where it shows none. */
 export function drawingIn(pack: FramePack, figure: string, part: string, place: number): number {
   return pack.arrays.get(`${figure}/drawings/${part}`)?.data[place] ?? 0;

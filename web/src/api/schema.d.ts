@@ -2307,8 +2307,8 @@ export interface components {
         };
         /**
          * Attachment
-         * @description A figure rides on a joint of another figure of the scene, `to`, over the laid frames `[start, end)`;
-         *     without an end, for good.
+         * @description A figure rides on a joint of another figure of the scene, `to`, or on a guide, which has no joints, over
+         *     the laid frames `[start, end)`; without an end, for good.
          *
          *     The joint carries the figure's mark: first `turn` and `offset` (metres) as the joint has it, then the
          *     figure's own motion. Without `turns` only the joint's place counts.
@@ -2319,7 +2319,7 @@ export interface components {
             /** To */
             to: string;
             /** Joint */
-            joint: string;
+            joint?: string | null;
             /** Start */
             start: number;
             /** End */
@@ -2454,6 +2454,8 @@ export interface components {
             /** Laid */
             laid: number[] | null;
             camera: components["schemas"]["DeskCamera"] | null;
+            /** Guides */
+            guides: components["schemas"]["DeskGuide"][];
             /**
              * Backdrop
              * @enum {string}
@@ -2581,6 +2583,44 @@ export interface components {
             after: string | null;
             /** Own */
             own: boolean;
+        };
+        /**
+         * DeskGuide
+         * @description A guide, and the ids of the figures that it carries at some time.
+         */
+        DeskGuide: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Keeps Own Time */
+            keeps_own_time: boolean;
+            exposure: components["schemas"]["DeskExposure"];
+            /** Keys */
+            keys: components["schemas"]["DeskGuideKey"][];
+            /** Carries */
+            carries: string[];
+        };
+        /**
+         * DeskGuideKey
+         * @description A guide at one of its keys, and how it goes on from there.
+         */
+        DeskGuideKey: {
+            /** Frame */
+            frame: number;
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "hold" | "even" | "eased" | "free";
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Heading Degrees */
+            heading_degrees: number;
         };
         /**
          * DeskJoin
@@ -3270,6 +3310,44 @@ export interface components {
             figure: string;
         };
         /**
+         * AddGuide
+         * @description A guide with one key: it stands where it is set down.
+         */
+        AddGuide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_guide";
+            /** Guide */
+            guide: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Place
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Heading Degrees
+             * @default 0
+             */
+            heading_degrees: number;
+        };
+        /**
          * AddLane
          * @description A new lane over the others of a figure.
          */
@@ -3313,8 +3391,8 @@ export interface components {
         };
         /**
          * AttachFigure
-         * @description A figure rides on a joint of another one from a frame of the desk on. At that frame nothing moves,
-         *     unless its offset is not kept: then its root comes to the joint.
+         * @description A figure rides on a joint of another one, or on a guide, from a frame of the desk on. At that frame
+         *     nothing moves, unless its offset is not kept: then its root comes to the joint.
          */
         AttachFigure: {
             /**
@@ -3329,7 +3407,7 @@ export interface components {
             /** To */
             to: string;
             /** Joint */
-            joint: string;
+            joint?: string | null;
             /** Start */
             start: number;
             /** End */
@@ -3488,7 +3566,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * Expose
@@ -3643,6 +3721,35 @@ export interface components {
              * @default 1
              */
             zoom: number;
+        };
+        /**
+         * KeyGuide
+         * @description Key a guide at a laid frame: where it is, and the way it heads. With `by_hand` the heading is told
+         *     within half a turn of what it is there; a number that was written counts as it is, full turns and all.
+         */
+        KeyGuide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_guide";
+            /** Guide */
+            guide: string;
+            /** Frame */
+            frame: number;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Heading Degrees */
+            heading_degrees: number;
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
         };
         /**
          * KeySize
@@ -4156,6 +4263,31 @@ export interface components {
             fix: string;
         };
         /**
+         * RemoveGuide
+         * @description Take it away; whom it carried stands on its mark again.
+         */
+        RemoveGuide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_guide";
+            /** Guide */
+            guide: string;
+        };
+        /** RemoveGuideKey */
+        RemoveGuideKey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_guide_key";
+            /** Guide */
+            guide: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
          * RemoveLane
          * @description Take a lane and its stints out; a figure's last lane goes and the figure stays, at rest.
          */
@@ -4377,6 +4509,44 @@ export interface components {
             stint: string;
             /** Gap */
             gap?: ("rest" | "hold" | "wait" | "ease") | null;
+        };
+        /**
+         * SetGuide
+         * @description Another name, its own time, its exposure; what is left out stays.
+         */
+        SetGuide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_guide";
+            /** Guide */
+            guide: string;
+            /** Name */
+            name?: string | null;
+            /** Keeps Own Time */
+            keeps_own_time?: boolean | null;
+            /** Pattern */
+            pattern?: number[] | null;
+        };
+        /**
+         * SetGuideKey
+         * @description A key at another frame, or another kind of the span after it.
+         */
+        SetGuideKey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_guide_key";
+            /** Guide */
+            guide: string;
+            /** Frame */
+            frame: number;
+            /** To */
+            to?: number | null;
+            /** Span */
+            span?: ("hold" | "even" | "eased" | "free") | null;
         };
         /**
          * SetJoin
@@ -5005,7 +5175,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5106,7 +5276,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5208,7 +5378,7 @@ export interface components {
             /** Stint */
             stint?: string | null;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5220,7 +5390,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -5237,7 +5407,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */

@@ -15,10 +15,11 @@ import type { LaidHead } from '../player/laidHead';
 import type { Player } from '../player/player';
 import type { SoundTrack } from '../player/sound/soundTrack';
 import { type BeatGrip, BeatRow, drawnBeat } from './BeatRow';
-import { type CameraActions, CameraRow } from './CameraRow';
 import type { Checks } from './CheckStrip';
 import { drawing } from './drawn';
 import type { Fix, FixGrip } from './FixMarks';
+import { KEYS_HEIGHT, KeysRow } from './KeysRow';
+import { keyHands } from './keyHands';
 import { type Grip, type LaneActions, LaneRow } from './LaneRow';
 import { OwnTimeMark } from './OwnTimeMark';
 import { Playhead } from './Playhead';
@@ -114,7 +115,10 @@ export function TimeDesk(props: TimeDeskProps) {
     [props.window, length, size.width],
   );
   const open = desk.lanes.filter((lane) => !lane.folded).length;
-  const low = FOLDED_LANE * (desk.lanes.length - open) + SOUND_HEIGHT * desk.sound_lanes.length;
+  const low =
+    FOLDED_LANE * (desk.lanes.length - open) +
+    SOUND_HEIGHT * desk.sound_lanes.length +
+    KEYS_HEIGHT * keyedRows(desk).length;
   const room = size.height - HEAD_ROWS - DROP_ROW - low;
   const laneHeight = Math.max(
     LEAST_LANE,
@@ -182,6 +186,7 @@ export function TimeDesk(props: TimeDeskProps) {
 
   const actions = useMemo(() => deskActions(() => latest.current), []);
   const strandActions = useMemo(() => strandHands(() => latest.current), []);
+  const keyActions = useMemo(() => keyHands(() => latest.current), []);
   const soundActions = useMemo(() => soundHands(() => latest.current), []);
   const chosenPinOf = (of: string | null) =>
     selection?.kind === 'pin' && selection.stint === of ? selection.pin : null;
@@ -371,17 +376,21 @@ export function TimeDesk(props: TimeDeskProps) {
             actions={soundActions}
           />
         ))}
-        {desk.camera && (
-          <CameraRow
-            camera={desk.camera}
+        {keyedRows(desk).map(({ of, name, row }) => (
+          <KeysRow
+            key={of ?? 'camera'}
+            of={of}
+            name={name}
+            row={row}
             scale={scale}
             firstFrame={desk.first_frame}
-            isChosen={selection?.kind === 'camera'}
-            chosenKey={selection?.kind === 'camera' ? selection.key : null}
+            head={head}
+            isChosen={keysChosen(selection, of) !== undefined}
+            chosenKey={keysChosen(selection, of) ?? null}
             mayChange={mayChange}
-            actions={actions}
+            actions={keyActions}
           />
-        )}
+        ))}
         {mayChange && (
           <DropRow
             scale={scale}
@@ -392,6 +401,18 @@ export function TimeDesk(props: TimeDeskProps) {
       </div>
     </section>
   );
+}
+
+/** What is keyed as a whole: guides, and the camera under all. */
+const keyedRows = (desk: Desk) => [
+  ...desk.guides.map((guide) => ({ of: guide.id, name: guide.name, row: guide })),
+  ...(desk.camera ? [{ of: null, name: 'Camera', row: desk.camera }] : []),
+];
+
+/** The chosen key of a row, none where all of it is chosen; undefined where nothing of it is. */
+function keysChosen(selection: Selection | null, of: string | null): number | null | undefined {
+  if (selection?.kind === 'camera') return of === null ? selection.key : undefined;
+  return selection?.kind === 'guide' && selection.id === of ? selection.key : undefined;
 }
 
 /** How much time the desk shows: both rulers have one measure. */
@@ -455,7 +476,7 @@ function stintsIn(
 
 type Latest = TimeDeskProps & { readonly scale: Scale };
 
-interface DeskActions extends LaneActions, CameraActions {
+interface DeskActions extends LaneActions {
   readonly grabBeat: (event: PointerEvent, beat: Beat, grip: BeatGrip) => void;
   readonly nudgeBeat: (edit: Edit) => void;
 }
@@ -474,10 +495,6 @@ function deskActions(now: () => Latest): DeskActions {
   const seeFix = (fix: Fix) => {
     const lane = fixLaneOf(now().desk, { kind: 'fix', id: fix.id });
     (lane ? now().head.on(lane) : now().head).goTo(fix.at);
-  };
-  const seeKey = ({ frame }: Schemas['DeskCameraKey']) => {
-    const { camera } = now().desk;
-    if (camera) now().head.on(camera).goTo(frame);
   };
 
   return {
@@ -608,38 +625,6 @@ function deskActions(now: () => Latest): DeskActions {
         return drawnBeat(beat, grip, shiftOf(dx, moved, edges, new Set([beat.id])));
       });
     },
-    chooseCamera: (key) => {
-      now().onSelect({ kind: 'camera', key: key?.frame ?? null });
-      if (key) seeKey(key);
-    },
-    grabKey: (event, key) => {
-      event.stopPropagation();
-      if (event.button !== 0) return;
-      const choose = () => {
-        now().onSelect({ kind: 'camera', key: key.frame });
-        seeKey(key);
-      };
-      if (!now().mayChange) {
-        choose();
-        return;
-      }
-      drawEdit(
-        event,
-        (dx, _dy, moved) => {
-          const frames = shiftOf(dx, moved, [key.frame], new Set());
-          return frames
-            ? { kind: 'set_camera_key', frame: key.frame, to: Math.max(0, key.frame + frames) }
-            : null;
-        },
-        choose,
-      );
-    },
-    nudgeKey: (key, frames) => {
-      const to = Math.max(0, key.frame + frames);
-      now().onEdit({ kind: 'set_camera_key', frame: key.frame, to });
-      now().onSelect({ kind: 'camera', key: to });
-    },
-    removeKey: (key) => now().onEdit({ kind: 'remove_camera_key', frame: key.frame }),
     nudgeBeat: (edit) => {
       if (now().mayChange) now().onEdit(edit);
     },

@@ -12,6 +12,7 @@ const desk = {
   played_frames: 100,
   figures: [{ id: 'odo' }],
   beats: [{ id: 'waits', start: 0, end: 30 }],
+  guides: [{ id: 'ferry', keys: [{ frame: 12 }] }],
   sound_lanes: [
     { id: 'voice', keeps_own_time: true, sounds: [{ id: 'line', start: 12, end: 60.5 }] },
   ],
@@ -46,6 +47,13 @@ test('what is no longer there is no longer chosen', () => {
   });
   expect(stillThere(desk, { kind: 'join', incoming: 'c' })).toEqual({ kind: 'stints', ids: ['c'] });
   expect(stillThere(desk, { kind: 'beat', id: 'gone' })).toBeNull();
+  const sound = { kind: 'sound', id: 'line' } as const;
+  expect(stillThere(desk, sound)).toBe(sound);
+  expect(stillThere(desk, { kind: 'soundLane', id: 'gone' })).toBeNull();
+  const guide = { kind: 'guide', id: 'ferry' } as const;
+  expect(stillThere(desk, { ...guide, key: 12 })).toEqual({ ...guide, key: 12 });
+  expect(stillThere(desk, { ...guide, key: 13 })).toEqual({ ...guide, key: null });
+  expect(stillThere(desk, { ...guide, id: 'gone', key: null })).toBeNull();
   expect(stillThere(desk, { kind: 'lane', id: 'body' })).toEqual({ kind: 'lane', id: 'body' });
 });
 

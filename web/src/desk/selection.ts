@@ -20,6 +20,8 @@ export type Selection =
   | SlowWish
   /** The scene’s camera, or one of its keys by its frame. */
   | { readonly kind: 'camera'; readonly key: number | null }
+  /** A guide, or one of its keys by its frame. */
+  | { readonly kind: 'guide'; readonly id: string; readonly key: number | null }
   | { readonly kind: 'figure'; readonly id: string };
 
 /** A range of the desk that is to be slowed or hurried, of a stint or of the whole scene. */
@@ -109,6 +111,11 @@ export function stillThere(desk: Desk, selection: Selection | null): Selection |
     if (!desk.camera) return null;
     const isThere = desk.camera.keys.some(({ frame }) => frame === selection.key);
     return isThere ? selection : { kind: 'camera', key: null };
+  }
+  if (selection.kind === 'guide') {
+    const guide = desk.guides.find(({ id }) => id === selection.id);
+    const isThere = guide?.keys.some(({ frame }) => frame === selection.key);
+    return guide ? (isThere ? selection : { ...selection, key: null }) : null;
   }
   if (selection.kind === 'pin' || selection.kind === 'slow')
     return selection.stint === null || findStint(desk, selection.stint) ? selection : null;

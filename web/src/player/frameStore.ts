@@ -3,6 +3,7 @@
 import {
   bytesIn,
   type FramePack,
+  guideIn,
   type Lens,
   lensIn,
   type PosedFigure,
@@ -104,6 +105,17 @@ export class FrameStore {
     for (const content of this.contents.slice(0, 2)) {
       const pack = content.chunks.get(chunk);
       if (pack) return lensIn(pack, frame - chunk * CHUNK_FRAMES);
+    }
+    return null;
+  }
+
+  /** A guide at a frame; from the content before while this one’s is on its way. */
+  guide(id: string, frame: number): ReturnType<typeof guideIn> {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      const found = pack && guideIn(pack, id, frame - chunk * CHUNK_FRAMES);
+      if (found) return found;
     }
     return null;
   }

@@ -121,16 +121,17 @@ export function Stage(props: Props) {
     const { camera, target, at, orbit: from, isThrough } = now;
     const place = (to: { clientX: number; clientY: number }) =>
       [to.clientX - at.left, to.clientY - at.top] as const;
-    const hit =
-      props.onMark && !isThrough && isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
-    if (hit && props.mayChange) {
-      drawMark(event, hit, (to) => groundUnder(camera, ...place(to)));
-      return;
-    }
+    // What is chosen comes before the marks that lie under it.
     const held =
       event.button === 0 && props.hand?.grab(camera, player.frame, ...place(event), event);
     if (held) {
       startDraw(event.clientX, event.clientY, held);
+      return;
+    }
+    const hit =
+      props.onMark && !isThrough && isPlan(view.orbit) && markUnder(camera, scene, ...place(event));
+    if (hit && props.mayChange) {
+      drawMark(event, hit, (to) => groundUnder(camera, ...place(to)));
       return;
     }
     const shifting = event.shiftKey || event.button === 1;

@@ -56,6 +56,15 @@ export interface StagePair {
   readonly planted: 'left' | 'right' | 'both' | 'none';
 }
 
+/** Where a guide is at a frame: x, y, z in metres, and its heading in radians. */
+export type GuidePlace = readonly [number, number, number, number];
+
+export interface StageGuide {
+  readonly id: string;
+  readonly name: string;
+  readonly at: (frame: number) => GuidePlace | null;
+}
+
 export interface StageScene {
   readonly figures: readonly StageFigure[];
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
@@ -72,6 +81,8 @@ export interface StageScene {
   readonly pair?: StagePair | null;
   /** The scene’s camera, where it has one. */
   readonly lens?: (frame: number) => Lens | null;
+  /** What carries figures, and is in no print. */
+  readonly guides?: readonly StageGuide[];
   /** The picture that is traced at a frame. */
   readonly underlay?: (frame: number) => Underlay | null;
 }

@@ -14,6 +14,7 @@ import {
   SHEET,
 } from './colour';
 import { paintGrid, paintShade } from './ground';
+import { paintGuides } from './guides';
 import { paintAround, paintLens } from './lens';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost } from './paint';
@@ -99,6 +100,8 @@ export function paintStage(
   const underlay = scene.underlay?.(frame);
   if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
   if (view.prints) paintPrints(context, camera, scene, frame);
+  // Guides are for the hand: what the camera prints has none.
+  if (!lens && !view.plain && scene.guides) paintGuides(context, camera, scene.guides, frame, null);
   if (fromAbove) paintMarks(context, camera, scene, view.watched);
   const pair = playing ? null : scene.pair;
   const watched = watchedIn(scene, view);

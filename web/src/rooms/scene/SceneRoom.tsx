@@ -46,6 +46,7 @@ import { NO_CHECKS, useChecks } from './useChecks';
 import { useCrossing } from './useCrossing';
 import { useFixing } from './useFixing';
 import { useFraming } from './useFraming';
+import { useGuiding } from './useGuiding';
 import { useLaying } from './useLaying';
 import { type Edit, type Scene, type SceneState, useScene } from './useScene';
 import { useSceneActions, wholeOrPart } from './useSceneActions';
@@ -159,7 +160,16 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onView,
     onSelect: (wanted) => change({ selection: wanted }),
   });
-  const hand = framing.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
+  const guiding = useGuiding({
+    scene,
+    state,
+    stage: stageScene,
+    view,
+    head,
+    selection,
+    onSelect: (wanted) => change({ selection: wanted }),
+  });
+  const hand = framing.hand ?? guiding.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
   const sounds = useSounds({
     production: standing.production,
@@ -329,6 +339,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             selection={selection}
             pinned={timed === null ? sceneStrands : stintStrands}
             framing={framing}
+            guiding={guiding}
             onSlow={slow}
             onOptions={(wanted) => change({ options: wanted })}
             onPreview={state.showPreview}

@@ -4,6 +4,7 @@ import { COLOURS, colourAfter } from '../../app/ColourChoice';
 import { useNotices } from '../../app/notices';
 import { type Action, SHORTCUTS, useShortcuts } from '../../app/shortcuts';
 import { useAhead } from '../../app/useAhead';
+import { removedKey } from '../../desk/keyHands';
 import type { Window } from '../../desk/scale';
 import {
   allStints,
@@ -194,11 +195,17 @@ export function useSceneActions(room: Room): void {
     else if (selection?.kind === 'lane') edit({ kind: 'remove_lane', lane: selection.id });
     else if (selection?.kind === 'beat') edit({ kind: 'remove_beat', beat: selection.id });
     else if (selection?.kind === 'camera' && selection.key !== null)
-      edit({ kind: 'remove_camera_key', frame: selection.key });
+      edit(removedKey(null, selection.key));
     else if (selection?.kind === 'pin')
       edit({ kind: 'remove_pin', stint: selection.stint, pin: selection.pin });
     else if (selection?.kind === 'fix') edit({ kind: 'remove_fix', fix: selection.id });
     else if (selection?.kind === 'figure') edit({ kind: 'remove_figure', figure: selection.id });
+    else if (selection?.kind === 'guide')
+      edit(
+        selection.key === null
+          ? { kind: 'remove_guide', guide: selection.id }
+          : removedKey(selection.id, selection.key),
+      );
     else if (selection?.kind === 'sound') edit({ kind: 'remove_sound', laid: selection.id });
     else if (selection?.kind === 'soundLane')
       edit({ kind: 'remove_sound_lane', lane: selection.id });

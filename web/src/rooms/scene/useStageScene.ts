@@ -41,6 +41,11 @@ export function useStageScene(
       }),
       pose: (figure, frame) => frames.pose(figure, frame),
       ...(desk.camera && { lens: (frame: number) => frames.lens(frame) }),
+      guides: desk.guides.map(({ id, name }) => ({
+        id,
+        name,
+        at: (frame: number) => frames.guide(id, frame),
+      })),
       length: desk.played_frames,
       firstFrame: desk.first_frame,
       backdrop: desk.backdrop,

@@ -12,13 +12,13 @@ interface CameraCardProps extends CardProps {
 }
 
 type Span = Schemas['DeskCameraKey']['span'];
-const SPANS: readonly { readonly value: Span; readonly text: string }[] = [
+export const SPANS: readonly { readonly value: Span; readonly text: string }[] = [
   { value: 'eased', text: 'eased' },
   { value: 'even', text: 'even' },
   { value: 'hold', text: 'held' },
 ];
 const AXES = ['x', 'y', 'z'] as const;
-const HOLDS = [
+export const HOLDS = [
   ['1', 'on ones'],
   ['2', 'on twos'],
   ['3', 'on threes'],

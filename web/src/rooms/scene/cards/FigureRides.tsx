@@ -23,6 +23,8 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
   const first = desk.first_frame;
   const playhead = useFrame(head);
   const others = desk.figures.filter(({ id }) => id !== figure.id);
+  const guide = desk.guides.find(({ id }) => id === to);
+  const named = [...desk.figures, ...desk.guides];
   const rides = figure.attachments ?? [];
   const set = (ride: Schemas['Attachment'], part: Partial<Schemas['SetAttachment']>) =>
     onEdit({ kind: 'set_attachment', figure: figure.id, attachment: ride.id, ...part });
@@ -34,18 +36,20 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
       {rides.map((ride) => (
         <FieldLine
           key={ride.id}
-          name={`${desk.figures.find(({ id }) => id === ride.to)?.name ?? ''}, ${ride.joint}`}
+          name={[named.find(({ id }) => id === ride.to)?.name, ride.joint]
+            .filter(Boolean)
+            .join(', ')}
         >
           <span className="pair">
             <NumberBox
-              label={`First frame on ${ride.joint}`}
+              label={`First frame on ${ride.joint ?? 'the guide'}`}
               value={ride.start + first}
               disabled={disabled}
               onCommit={(value) => set(ride, { start: value - first })}
             />
             to
             <NumberBox
-              label={`Last frame on ${ride.joint}`}
+              label={`Last frame on ${ride.joint ?? 'the guide'}`}
               value={(ride.end ?? desk.laid_frames) - 1 + first}
               disabled={disabled}
               onCommit={(value) => set(ride, { end: value + 1 - first })}
@@ -53,7 +57,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
             {!disabled && (
               <IconButton
                 icon="x"
-                label={`Let it off ${ride.joint}`}
+                label={`Let it off ${ride.joint ?? 'the guide'}`}
                 onClick={() =>
                   onEdit({ kind: 'detach_figure', figure: figure.id, attachment: ride.id })
                 }
@@ -62,7 +66,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
           </span>
         </FieldLine>
       ))}
-      {!disabled && others.length > 0 && (
+      {!disabled && others.length + desk.guides.length > 0 && (
         <>
           <div className="field-line">
             <select
@@ -75,7 +79,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
               }}
             >
               <option value="">Attach to …</option>
-              {others.map(({ id, name }) => (
+              {[...others, ...desk.guides].map(({ id, name }) => (
                 <option key={id} value={id}>
                   {name}
                 </option>
@@ -97,7 +101,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
               </select>
             )}
           </div>
-          {other && (
+          {(other || guide) && (
             <div className="tick-grid">
               <Tick
                 label="Turns with it"
@@ -113,11 +117,11 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
               />
             </div>
           )}
-          {other && (
+          {(other || guide) && (
             <button
               type="button"
               className="btn btn-paper"
-              disabled={!joint}
+              disabled={!guide && !joint}
               title="From the playhead on; with the offset kept nothing moves at this frame"
               onClick={() =>
                 onEdit({
@@ -125,7 +129,7 @@ export function FigureRides({ desk, head, figure, disabled, onEdit }: FigureRide
                   attachment: newId(),
                   figure: figure.id,
                   to,
-                  joint,
+                  joint: guide ? null : joint,
                   start: playhead,
                   turns,
                   keeps_offset: keepsOffset,

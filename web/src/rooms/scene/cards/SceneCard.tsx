@@ -7,12 +7,14 @@ import { withKey } from '../../../app/shortcuts';
 import type { DeskOptions } from '../../../desk/Transport';
 import { useLibrary } from '../../library/useLibrary';
 import type { Framing } from '../useFraming';
+import type { Guiding } from '../useGuiding';
 import type { CardProps } from './card';
 import { ExportForm } from './ExportForm';
 import { ExposureField } from './ExposureField';
 
 export interface SceneCardProps extends CardProps {
   readonly framing: Framing;
+  readonly guiding: Guiding;
   readonly onSlow: () => void;
   readonly onOptions: (options: DeskOptions) => void;
 }
@@ -168,6 +170,31 @@ export function SceneCard(props: SceneCardProps) {
                 </option>
               ))}
           </select>
+        )}
+        <h3>Guides</h3>
+        <ul className="plain-list">
+          {desk.guides.map((guide) => (
+            <li key={guide.id}>
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => onSelect({ kind: 'guide', id: guide.id, key: null })}
+              >
+                <Name text={guide.name} />
+              </button>
+              <span className="quiet">carries {guide.carries.length}</span>
+            </li>
+          ))}
+        </ul>
+        {!locked && (
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="A mark or a turning point that carries figures, keyed where you look, at the playhead"
+            onClick={props.guiding.add}
+          >
+            Set a guide down
+          </button>
         )}
         {desk.figures.length > 0 && (
           <>

@@ -1,12 +1,14 @@
 import type { Schemas } from '../../../api/client';
 import { findSound, findStint, fixLaneOf, type Selection } from '../../../desk/selection';
 import type { Framing } from '../useFraming';
+import type { Guiding } from '../useGuiding';
 import type { Edit } from '../useScene';
 import { BeatCard } from './BeatCard';
 import { CameraCard } from './CameraCard';
 import type { CardProps } from './card';
 import { FigureCard } from './FigureCard';
 import { FixCard } from './FixCard';
+import { GuideCard } from './GuideCard';
 import { JoinCard, type JoinCardProps } from './JoinCard';
 import { LaneCard, type LaneCardProps } from './LaneCard';
 import { PinCard } from './PinCard';
@@ -26,6 +28,7 @@ type SideCardProps = CardProps &
     /** The strands that a chosen pin is one of. */
     pinned: Schemas['Strands'] | null;
     framing: Framing;
+    guiding: Guiding;
     onSlow: () => void;
     onOptions: SceneCardProps['onOptions'];
     onPreview: (edit: Edit | null) => void;
@@ -33,7 +36,7 @@ type SideCardProps = CardProps &
 
 export function SideCard(all: SideCardProps) {
   const { selection, standing, drawn, onPair, fixOptions, onFixOptions, crossing, ...rest } = all;
-  const { pinned, onSlow, onPreview, framing, onOptions, ...props } = rest;
+  const { pinned, onSlow, onPreview, framing, guiding, onOptions, ...props } = rest;
   const { desk, scene } = props;
   if (selection?.kind === 'stints') {
     if (selection.ids.length > 1) return <SeveralCard {...props} ids={selection.ids} />;
@@ -85,6 +88,11 @@ export function SideCard(all: SideCardProps) {
         chosen={selection.key}
       />
     );
+  if (selection?.kind === 'guide') {
+    const guide = desk.guides.find((other) => other.id === selection.id);
+    const own = guide && { guide, guiding, head: props.head.on(guide) };
+    if (own) return <GuideCard key={own.guide.id} {...props} {...own} chosen={selection.key} />;
+  }
   if (selection?.kind === 'slow')
     return <SlowCard {...props} {...{ standing, onPreview }} wish={selection} />;
   if (selection?.kind === 'pin' && pinned && selection.pin < pinned.pins.length) {
@@ -92,5 +100,5 @@ export function SideCard(all: SideCardProps) {
     const pin = { stint: stint ?? null, place: selection.pin, strands: pinned };
     return <PinCard {...props} {...pin} />;
   }
-  return <SceneCard key={scene.id} {...props} {...{ onSlow, framing, onOptions }} />;
+  return <SceneCard key={scene.id} {...props} {...{ onSlow, framing, guiding, onOptions }} />;
 }
