@@ -13,6 +13,7 @@ from . import (
     page,
     seam,
     shelves,
+    sound,
     standard_shot,
 )
 from .told import loop_ms
@@ -24,6 +25,7 @@ BENCHES = {
     "joins": joins.run,
     "lanes": lanes.run,
     "elastics": elastics.run,
+    "sound": sound.run,
     "previews": page.run_previews,
     "page": page.run,
     "dense": dense.run,

@@ -151,28 +151,29 @@ def _add(
         whole = recordings.samples(laid.sound, first, last - first)
         played = stretched(whole, run.end - run.start + before + after)
         own = played[low - run.start + before : high - run.start + before]
-    at = np.arange(low, high)
-    weight = gain * _handed_over(run, at) * _fade(run, laid, at)
-    together[low - start : high - start] += in_stereo(own) * weight[:, None].astype(np.float32)
+    weights = [*_handed_over(run, low, high), *_fades(run, laid, low, high)]
+    heard = own * np.float32(gain)
+    for weight in weights:
+        heard *= np.clip(weight, 0.0, 1.0)[:, None].astype(np.float32)
+    together[low - start : high - start] += in_stereo(heard)
 
 
-def _handed_over(run: Run, at: NDArray[np.int64]) -> NDArray[np.float64]:
-    """A run's weight at played samples, where it takes over from another run and where it hands over."""
-    weight = np.ones(len(at))
+def _handed_over(run: Run, low: int, high: int) -> Iterator[NDArray[np.float64]]:
+    """A run's weights at the played samples `[low, high)`, where it takes over from another run and where it
+    hands over; none of what it does not do there."""
     twice = 2 * _HAND_OVER_SAMPLES
-    if not run.begins:
-        weight = np.minimum(weight, (at - run.start + _HAND_OVER_SAMPLES) / twice)
-    if not run.ends:
-        weight = np.minimum(weight, (run.end + _HAND_OVER_SAMPLES - at) / twice)
-    return np.clip(weight, 0.0, 1.0)
+    if not run.begins and low < run.start + _HAND_OVER_SAMPLES:
+        yield (np.arange(low, high) - run.start + _HAND_OVER_SAMPLES) / twice
+    if not run.ends and high > run.end - _HAND_OVER_SAMPLES:
+        yield (run.end + _HAND_OVER_SAMPLES - np.arange(low, high)) / twice
 
 
-def _fade(run: Run, laid: LaidSound, at: NDArray[np.int64]) -> NDArray[np.float64]:
-    """How far a sound has faded in, and not yet out, at played samples; told in its own time."""
-    own = (run.source + (at - run.start) * run.pace) / HOUSE_RATE - laid.in_seconds
-    weight = np.ones(len(at))
-    if laid.fade_in_seconds:
-        weight = np.minimum(weight, own / laid.fade_in_seconds)
-    if laid.fade_out_seconds:
-        weight = np.minimum(weight, (laid.seconds - own) / laid.fade_out_seconds)
-    return np.clip(weight, 0.0, 1.0)
+def _fades(run: Run, laid: LaidSound, low: int, high: int) -> Iterator[NDArray[np.float64]]:
+    """How far a sound has faded in, and not yet out, at the same; told in its own time."""
+    ends = [run.source + (at - run.start) * run.pace for at in (low, high)]
+    first, last = (own / HOUSE_RATE - laid.in_seconds for own in ends)
+    if laid.fade_in_seconds and first < laid.fade_in_seconds:
+        yield np.linspace(first, last, high - low, endpoint=False) / laid.fade_in_seconds
+    if laid.fade_out_seconds and last > laid.seconds - laid.fade_out_seconds:
+        own = np.linspace(first, last, high - low, endpoint=False)
+        yield (laid.seconds - own) / laid.fade_out_seconds
