@@ -4,25 +4,13 @@ import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { useFrame } from '../../../player/useFrame';
 import type { Framing } from '../useFraming';
 import type { CardProps } from './card';
+import { HoldField, PlaceField, SpanField } from './KeyedFields';
 
 interface CameraCardProps extends CardProps {
   readonly camera: Schemas['DeskCamera'];
   readonly chosen: number | null;
   readonly framing: Framing;
 }
-
-type Span = Schemas['DeskCameraKey']['span'];
-export const SPANS: readonly { readonly value: Span; readonly text: string }[] = [
-  { value: 'eased', text: 'eased' },
-  { value: 'even', text: 'even' },
-  { value: 'hold', text: 'held' },
-];
-const AXES = ['x', 'y', 'z'] as const;
-export const HOLDS = [
-  ['1', 'on ones'],
-  ['2', 'on twos'],
-  ['3', 'on threes'],
-] as const;
 
 /** The scene’s camera: keyed as it is seen, at the playhead. */
 export function CameraCard(props: CameraCardProps) {
@@ -36,26 +24,6 @@ export function CameraCard(props: CameraCardProps) {
     const { frame, eye, look, roll, zoom } = key;
     onEdit({ kind: 'key_camera', frame, eye, look, roll, zoom, ...part });
   };
-  const triple = (name: 'eye' | 'look', said: string) =>
-    key && (
-      <FieldLine name={said}>
-        <span className="pair">
-          {AXES.map((axis, place) => (
-            <NumberBox
-              key={axis}
-              label={`${said}, ${axis}`}
-              value={key[name][place]}
-              decimals={2}
-              disabled={locked}
-              onCommit={(value) => {
-                const to = key[name].map((old, k) => (k === place ? value : old));
-                set({ [name]: to as unknown as [number, number, number] });
-              }}
-            />
-          ))}
-        </span>
-      </FieldLine>
-    );
   return (
     <aside className="side" aria-label="Camera">
       <CardHead title="Camera" onClose={() => onSelect(null)} />
@@ -90,8 +58,18 @@ export function CameraCard(props: CameraCardProps) {
             <h3>
               Its key <em>at {Math.round(key.frame + first)}</em>
             </h3>
-            {triple('eye', 'Stands at')}
-            {triple('look', 'Looks at')}
+            <PlaceField
+              name="Stands at"
+              place={key.eye}
+              disabled={locked}
+              onPlace={(eye) => set({ eye })}
+            />
+            <PlaceField
+              name="Looks at"
+              place={key.look}
+              disabled={locked}
+              onPlace={(look) => set({ look })}
+            />
             <FieldLine name="Zoom">
               <NumberBox
                 label="Zoom in percent; 100 is the house lens"
@@ -113,12 +91,10 @@ export function CameraCard(props: CameraCardProps) {
                 onCommit={(roll) => set({ roll })}
               />
             </FieldLine>
-            <Choice<Span>
-              label="How it goes on to the next key"
-              value={key.span}
+            <SpanField
+              span={key.span}
               disabled={locked}
-              onChange={(span) => onEdit({ kind: 'set_camera_key', frame: key.frame, span })}
-              options={SPANS}
+              onSpan={(span) => onEdit({ kind: 'set_camera_key', frame: key.frame, span })}
             />
             {!locked && (
               <button
@@ -148,23 +124,12 @@ export function CameraCard(props: CameraCardProps) {
             { value: 'angle', text: 'by angles', hint: 'Between keys pan and tilt go over' },
           ]}
         />
-        <FieldLine name="Exposure">
-          <select
-            className="form-select"
-            aria-label="How long each of the camera’s frames stays"
-            disabled={locked}
-            value={String(camera.exposure.pattern[0])}
-            onChange={({ target }) =>
-              onEdit({ kind: 'set_camera', pattern: [Number(target.value)] })
-            }
-          >
-            {HOLDS.map(([value, text]) => (
-              <option key={value} value={value}>
-                {text}
-              </option>
-            ))}
-          </select>
-        </FieldLine>
+        <HoldField
+          label="How long each of the camera’s frames stays"
+          exposure={camera.exposure}
+          disabled={locked}
+          onHold={(frames) => onEdit({ kind: 'set_camera', pattern: [frames] })}
+        />
         <Tick
           label="Own time"
           hint="The scene’s elastic passes it by"

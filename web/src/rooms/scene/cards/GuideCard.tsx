@@ -1,21 +1,19 @@
 import type { Schemas } from '../../../api/client';
 import { newId } from '../../../api/newId';
 import { CardHead } from '../../../app/CardHead';
-import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
+import { FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { removedKey } from '../../../desk/keyHands';
 import { useFrame } from '../../../player/useFrame';
 import type { Guiding } from '../useGuiding';
-import { HOLDS, SPANS } from './CameraCard';
 import type { CardProps } from './card';
+import { HoldField, PlaceField, SpanField } from './KeyedFields';
 
 interface GuideCardProps extends CardProps {
   readonly guide: Schemas['DeskGuide'];
   readonly chosen: number | null;
   readonly guiding: Guiding;
 }
-
-const AXES = ['x', 'y', 'z'] as const;
 
 /** A guide: where it is at its keys, how it goes on between them, and whom it carries. */
 export function GuideCard(props: GuideCardProps) {
@@ -61,23 +59,12 @@ export function GuideCard(props: GuideCardProps) {
             <h3>
               Its key <em>at {Math.round(key.frame + first)}</em>
             </h3>
-            <FieldLine name="Stands at">
-              <span className="pair">
-                {AXES.map((axis, place) => (
-                  <NumberBox
-                    key={axis}
-                    label={`Stands at, ${axis}`}
-                    value={key.place[place]}
-                    decimals={2}
-                    disabled={locked}
-                    onCommit={(value) => {
-                      const to = key.place.map((old, k) => (k === place ? value : old));
-                      set({ place: to as unknown as [number, number, number] });
-                    }}
-                  />
-                ))}
-              </span>
-            </FieldLine>
+            <PlaceField
+              name="Stands at"
+              place={key.place}
+              disabled={locked}
+              onPlace={(place) => set({ place })}
+            />
             <FieldLine name="Heads">
               <NumberBox
                 label="Its heading in degrees; 360 more is once round"
@@ -88,14 +75,12 @@ export function GuideCard(props: GuideCardProps) {
                 onCommit={(heading_degrees) => set({ heading_degrees })}
               />
             </FieldLine>
-            <Choice
-              label="How it goes on to the next key"
-              value={key.span}
+            <SpanField
+              span={key.span}
               disabled={locked}
-              onChange={(span) =>
+              onSpan={(span) =>
                 onEdit({ kind: 'set_guide_key', guide: guide.id, frame: key.frame, span })
               }
-              options={SPANS}
             />
             {!locked && guide.keys.length > 1 && (
               <button
@@ -159,23 +144,12 @@ export function GuideCard(props: GuideCardProps) {
           </select>
         )}
         <hr className="hairline" />
-        <FieldLine name="Exposure">
-          <select
-            className="form-select"
-            aria-label="How long each of the guide’s places stays"
-            disabled={locked}
-            value={String(guide.exposure.pattern[0])}
-            onChange={({ target }) =>
-              onEdit({ kind: 'set_guide', guide: guide.id, pattern: [Number(target.value)] })
-            }
-          >
-            {HOLDS.map(([value, text]) => (
-              <option key={value} value={value}>
-                {text}
-              </option>
-            ))}
-          </select>
-        </FieldLine>
+        <HoldField
+          label="How long each of the guide’s places stays"
+          exposure={guide.exposure}
+          disabled={locked}
+          onHold={(frames) => onEdit({ kind: 'set_guide', guide: guide.id, pattern: [frames] })}
+        />
         <Tick
           label="Own time"
           hint="The scene’s elastic passes it by"
