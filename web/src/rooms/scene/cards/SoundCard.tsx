@@ -70,7 +70,7 @@ export function SoundCard({ scene, desk, head, lane, sound, onEdit, onSelect }: 
             }
           />
         </FieldLine>
-        <FieldLine name="Heard of it">
+        <FieldLine name="Heard">
           <span className="number">
             {sound.in_seconds.toFixed(2)} to {(sound.in_seconds + sound.seconds).toFixed(2)} of{' '}
             {sound.sound_seconds.toFixed(2)} s
