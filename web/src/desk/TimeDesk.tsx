@@ -119,13 +119,14 @@ export function TimeDesk(props: TimeDeskProps) {
     FOLDED_LANE * (desk.lanes.length - open) +
     SOUND_HEIGHT * desk.sound_lanes.length +
     KEYS_HEIGHT * keyedRows(desk).length;
-  const room = size.height - HEAD_ROWS - DROP_ROW - low;
+  const topHeight = HEAD_ROWS + (props.sceneStrands ? stripHeight(true) : 0);
+  const unfoldedHeight = props.stintStrands ? stripHeight(false) : 0;
+  const room = size.height - topHeight - unfoldedHeight - DROP_ROW - low;
   const laneHeight = Math.max(
     LEAST_LANE,
     Math.min(MOST_LANE, Math.floor(room / Math.max(1, open))),
   );
 
-  const topHeight = HEAD_ROWS + (props.sceneStrands ? stripHeight(true) : 0);
   const heightOf = (lane: Lane) => (lane.folded ? FOLDED_LANE : laneHeight);
   const rowOf = (lane: Lane) =>
     heightOf(lane) + (unfoldedOn(lane, props.stintStrands) ? stripHeight(false) : 0);
