@@ -9,7 +9,13 @@ from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.edits.base import Edited
-from elastic_core.scene.edits.elastics import HoldFrame, PinSource, SlowRange, TurnRound
+from elastic_core.scene.edits.elastics import (
+    HoldFrame,
+    PinSource,
+    SlowRange,
+    Straighten,
+    TurnRound,
+)
 from elastic_core.scene.edits.sounds import (
     AddSoundLane,
     DuplicateSound,
@@ -22,6 +28,7 @@ from elastic_core.scene.edits.sounds import (
     SplitSound,
     TrimSound,
 )
+from elastic_core.scene.edits.whole import SetLength
 from elastic_core.scene.hearing import heard_stamp, mixed, samples_in
 from elastic_core.scene.material import Material
 from elastic_core.sound.document import HOUSE_RATE
@@ -199,6 +206,16 @@ def test_a_scene_plays_until_its_sounds_are_over() -> None:
     longer = edited(slowed, LaySound(laid="a", sound="bell", lane="voice", start=280)).scene
     assert (longer.played_frames, longer.laid_frames) == (376, 328)
     assert edited(longer, DuplicateSound(laid="a", new="b")).scene.played_frames == 472
+
+
+def test_straightened_a_scene_still_plays_until_its_sounds_are_over() -> None:
+    slowed = edited(SCENE, SlowRange(start=0, end=48, pace=0.5)).scene
+    longer = edited(slowed, LaySound(laid="a", sound="bell", lane="voice", start=188)).scene
+    assert longer.played_frames == 288
+    straight = edited(longer, Straighten()).scene
+    assert (straight.played_frames, straight.laid_frames) == (284, 284)
+    cut = edited(longer, SetLength(laid_frames=200)).scene
+    assert edited(cut, Straighten()).scene.played_frames == 248
 
 
 def test_lanes_are_named_moved_between_and_removed() -> None:

@@ -23,6 +23,7 @@ from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
 from elastic_core.formats.scene_zip import PackedScene, write_scene_zip
+from elastic_core.formats.sound_file import written_flac
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
@@ -35,6 +36,7 @@ from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
+from elastic_core.sound.document import HOUSE_RATE
 from elastic_core.sound.samples import Samples
 from library import shelf, sounds
 from library.kinds import CLIP, FIGURE
@@ -282,7 +284,8 @@ def hear_scene(
     count = max(0, min(sounds.CHUNK_SAMPLES, samples_in(scene) - start))
     if not count:
         raise Refusal("The scene is over by then.")
-    return flac(mixed(scene, _Recordings(now.made_of), start, count))
+    heard_there = mixed(scene, _Recordings(now.made_of), start, count)
+    return flac(written_flac(heard_there, HOUSE_RATE))
 
 
 class _Recordings:

@@ -11,10 +11,9 @@ from ninja.responses import Status
 from documents.models import Document
 from documents.opening import document_of
 from elastic_core.formats.frame_pack import pack
-from elastic_core.formats.sound_file import form_of, written_flac
+from elastic_core.formats.sound_file import flac_of, form_of
 from elastic_core.sound.document import HOUSE_RATE, Sound
 from elastic_core.sound.peaks import SAMPLES_A_PEAK
-from elastic_core.sound.samples import Samples
 from jobs.asking import ask
 from library import files, sounds
 from library.kinds import SOUND
@@ -65,13 +64,12 @@ def read_peaks(request: HttpRequest, document_id: UUID) -> HttpResponse:
 @items.get("/sounds/{uuid:document_id}/heard", response=None)
 def hear_sound(request: HttpRequest, document_id: UUID) -> HttpResponse:
     """A whole sound, as a FLAC file at the house rate."""
-    sound = _sound(request, document_id)
-    return flac(sounds.kept(sound).samples(0, sound.samples))
+    kept = sounds.kept(_sound(request, document_id))
+    return flac(flac_of(kept.pieces(), kept.channels, HOUSE_RATE))
 
 
-def flac(samples: Samples) -> HttpResponse:
-    """Samples at the house rate as an answer. What it is named by never changes."""
-    data = written_flac(samples, HOUSE_RATE)
+def flac(data: bytes) -> HttpResponse:
+    """A FLAC file as an answer. What it is named by never changes."""
     return _lasting(HttpResponse(data, content_type="audio/flac"))
 
 

@@ -1,6 +1,6 @@
 """Sounds as they are heard: decoded once, kept in pieces of ten seconds, and read by window."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -134,6 +134,11 @@ class KeptSound:
             here, over = max(low, first), min(high, first + len(chunk))
             window[here - start : over - start] = chunk[here - first : over - first]
         return window
+
+    def pieces(self) -> Iterator[Samples]:
+        """All of it, ten seconds at a time."""
+        for start in range(0, self.count, CHUNK_SAMPLES):
+            yield self.samples(start, min(CHUNK_SAMPLES, self.count - start))
 
 
 def kept(sound: Sound) -> KeptSound:

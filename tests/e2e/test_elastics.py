@@ -350,3 +350,28 @@ def test_the_camera_is_keyed_by_what_is_seen(desk: Desk) -> None:
     assert desk.revision() == revision
     page.get_by_role("checkbox", name="Camera").check()
     expect(page.get_by_label("What the scene’s camera sees")).to_be_visible()
+
+
+def test_a_hold_moves_on_what_follows_on_its_lane_or_on_every_one(desk: Desk) -> None:
+    desk.open_copy("Sc 04 Quay at dusk")
+    page = desk.page
+    desk.choose(AMBLE)
+    page.keyboard.press("r")
+    desk.go_to(110)
+    desk.set("Frames that the pose at the playhead is held for", 6)
+    page.get_by_role("button", name="Hold here").click()
+    desk.undoes("Amble: hold 110 for 6 frames")
+    later = page.get_by_role("button", name=re.compile("^Glide, 2.92 cycles"))
+    assert [desk.span(desk.stint(AMBLE)), desk.span(desk.stint(3))] == [(91, 176), (169, 236)]
+    assert desk.span(later) == (149, 288)
+    desk.undo()
+    page.get_by_role("checkbox", name="A hold moves every lane on").check()
+    page.get_by_role("button", name="Hold here").click()
+    desk.undoes("Amble: hold 110 for 6 frames")
+    assert [desk.span(desk.stint(AMBLE)), desk.span(desk.stint(3))] == [(91, 176), (169, 236)]
+    assert desk.span(later) == (155, 294)
+    # A beat that began before it stays, and one that began after it goes along.
+    beats = page.locator(".time-desk").get_by_role("button", name=re.compile("^Beat "))
+    told = [label.get_attribute("aria-label") for label in beats.all()]
+    assert told[0] == "Beat Hears it, frames 63 to 98"
+    assert told[2] == "Beat Runs, frames 169 to 294"

@@ -1,7 +1,7 @@
 """Sound files: WAV, AIFF, FLAC, OGG, MP3 and M4A, told apart by what they hold and not by their names."""
 
 import io
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import PurePath
 
@@ -122,9 +122,16 @@ def _joined(blocks: Blocks, rate_hz: int, name: str) -> Samples:
 
 def written_flac(samples: Samples, rate_hz: int, *, fine: bool = False) -> bytes:
     """Samples as a FLAC file, of 24 bits where they are kept and of 16 where they are heard."""
+    return flac_of([samples], samples.shape[1], rate_hz, fine=fine)
+
+
+def flac_of(pieces: Iterable[Samples], channels: int, rate_hz: int, *, fine: bool = False) -> bytes:
+    """The same of samples that come in pieces, each [n, channels]."""
     out = io.BytesIO()
     subtype = "PCM_24" if fine else "PCM_16"
-    soundfile.write(out, np.clip(samples, -1.0, 1.0), rate_hz, format="FLAC", subtype=subtype)
+    with soundfile.SoundFile(out, "w", rate_hz, channels, format="FLAC", subtype=subtype) as file:
+        for piece in pieces:
+            file.write(np.clip(piece, -1.0, 1.0))
     return out.getvalue()
 
 

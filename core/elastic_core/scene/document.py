@@ -359,6 +359,17 @@ class Scene(Frozen):
         return {source.document for source in self.sources} | self.figure_ids | self.sound_ids
 
     @property
+    def heard_frames(self) -> int:
+        """How many frames play until the last sound that keeps its own time is over."""
+        ends = (
+            laid.end(self.rate)
+            for lane in self.sound_lanes
+            if lane.keeps_own_time
+            for laid in lane.sounds
+        )
+        return math.ceil(max(ends, default=0.0) - 1e-6)
+
+    @property
     def sound_ids(self) -> set[str]:
         return {laid.sound for lane in self.sound_lanes for laid in lane.sounds}
 

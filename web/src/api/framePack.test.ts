@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bytesIn, drawingIn, framesIn, poseIn, readFramePack } from './framePack';
+import { bytesIn, drawingIn, framesIn, guideIn, poseIn, readFramePack } from './framePack';
 
 /** A pack as the core writes it: header length, header, arrays on multiples of eight bytes. */
 function packed(entries: Record<string, { dtype: string; shape: number[]; bytes: Uint8Array }>) {
@@ -49,6 +49,14 @@ describe('frame packs', () => {
     expect(drawingIn(pack, 'odo', 'mouth', 0)).toBe(3);
     expect(drawingIn(pack, 'odo', 'mouth', 1)).toBe(-70_000);
     expect(drawingIn(pack, 'odo', 'eyes', 1)).toBe(0);
+  });
+
+  it('tell where guides are, and nothing of one that is not there', () => {
+    const bytes = floats(0, 1, 2, 0.5, 3, 4, 5, 0.75);
+    const guided = readFramePack(packed({ 'guides/g': { dtype: 'F32', shape: [2, 4], bytes } }));
+    expect(guideIn(guided, 'g', 1)).toEqual([3, 4, 5, 0.75]);
+    expect(guideIn(guided, 'g', 2)).toBeNull();
+    expect(guideIn(guided, 'h', 0)).toBeNull();
   });
 
   it('keep the joints of each frame apart, and the frames of each array', () => {

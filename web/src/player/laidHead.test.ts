@@ -35,6 +35,18 @@ describe('the playhead by the laid ruler', () => {
     expect([1, 2, 3].map((laid) => back.playedAt(laid))).toEqual([1, 2, 7]);
   });
 
+  it('stands by played frames on a lane that keeps its own time, and goes along there', () => {
+    const own = player();
+    const head = new LaidHead(own, SLOW);
+    const straight = head.on({ keeps_own_time: true });
+    expect(head.on({ keeps_own_time: false })).toBe(head);
+    expect(head.on({ keeps_own_time: true })).toBe(straight);
+    head.goTo(6);
+    expect(straight.frame).toBe(8);
+    straight.goTo(9);
+    expect([own.frame, head.frame]).toEqual([9, 7]);
+  });
+
   it('loops the played frames of a laid range', () => {
     const own = player();
     new LaidHead(own, SLOW).setRange({ start: 4, end: 6 });

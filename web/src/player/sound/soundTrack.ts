@@ -3,6 +3,7 @@
  * goes by what the loudspeaker plays. The core has mixed it; here it is only fetched and played.
  */
 
+import { Trouble } from '../../api/client';
 import { Store } from '../../app/store';
 import { type Course, PAGE_CLOCK, type PlayClock, type Player } from '../player';
 import { heardBetween, PIECE_SECONDS } from './heard';
@@ -28,6 +29,7 @@ const LET_GO_SECONDS = 0.008;
 const GRAIN_SECONDS = 0.05;
 const SAFE_MS = 15;
 const PIECES_KEPT = 24;
+const ASK_AGAIN_MS = 2_000;
 
 export class SoundTrack implements PlayClock {
   private readonly store = new Store<TrackState>({ isOn: true, isThere: false });
@@ -235,8 +237,11 @@ export class SoundTrack implements PlayClock {
       for (const old of [...this.pieces.keys()].slice(0, -PIECES_KEPT)) this.pieces.delete(old);
       this.schedule();
     } catch (problem) {
-      // Asked for again only when it is another sound: what failed once would fail at each look.
-      if (this.heard === heard) this.onTrouble(problem);
+      if (this.heard !== heard) return;
+      // What failed once would fail at each look; but a server that was not there may be back soon.
+      if (problem instanceof Trouble && problem.isUnreachable)
+        window.setTimeout(() => this.asked.delete(piece), ASK_AGAIN_MS);
+      else this.onTrouble(problem);
     }
   }
 }

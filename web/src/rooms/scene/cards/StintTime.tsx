@@ -7,6 +7,7 @@ import { withKey } from '../../../app/shortcuts';
 import { useFrame } from '../../../player/useFrame';
 import type { CardProps } from './card';
 import { ExposureField } from './ExposureField';
+import { HoldHere } from './HoldHere';
 
 interface StintTimeProps extends Pick<CardProps, 'scene' | 'desk' | 'head' | 'options' | 'onEdit'> {
   readonly lane: Schemas['DeskLane'];
@@ -73,6 +74,7 @@ export function StintTime(props: StintTimeProps) {
         disabled={disabled}
         onEdit={onEdit}
       />
+      {!disabled && <HoldHere stint={of} head={head} ripple={ripple} onEdit={onEdit} />}
       {!disabled && (
         <div className="button-grid">
           <button
@@ -82,23 +84,6 @@ export function StintTime(props: StintTimeProps) {
             onClick={onSlow}
           >
             Slow this
-          </button>
-          <button
-            type="button"
-            className="btn btn-paper"
-            title="The pose at the playhead stands for eight frames more"
-            onClick={() =>
-              onEdit({
-                kind: 'hold_frame',
-                stint: of,
-                frame: head.frame,
-                frames: 8,
-                ripple,
-                all_lanes: false,
-              })
-            }
-          >
-            Hold here
           </button>
           <button
             type="button"
