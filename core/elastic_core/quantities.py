@@ -20,6 +20,7 @@ LengthFrames = Annotated[float, Field(gt=0, le=MOST_FRAMES)]
 # Where a map of time runs on for long, what it shows lies far out.
 SourceFrame = Annotated[float, Field(ge=-1e9, le=1e9)]
 Metres = Annotated[float, Field(ge=-MOST_METRES, le=MOST_METRES)]
+PlaceMetres = tuple[Metres, Metres, Metres]
 # Degrees of a wheel that turns for long, metres, or times its own size: what a channel can be keyed to.
 Value = Annotated[float, Field(ge=-MOST_VALUE, le=MOST_VALUE)]
 Slope = Annotated[float, Field(ge=-MOST_SLOPE, le=MOST_SLOPE)]

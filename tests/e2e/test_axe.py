@@ -69,6 +69,27 @@ def figure(desk: Desk) -> None:
     desk.page.get_by_role("button", name="Odo", exact=True).click()
 
 
+def lamp(desk: Desk) -> None:
+    desk.open_scene("Sc 05 The lamp is lit")
+
+
+def sound(desk: Desk) -> None:
+    lamp(desk)
+    desk.page.locator('[data-sound="bell"]').focus()
+    desk.page.keyboard.press("Enter")
+
+
+def sound_lane(desk: Desk) -> None:
+    lamp(desk)
+    desk.page.get_by_role("button", name="Sound lane Sea").press("Enter")
+
+
+def guide(desk: Desk) -> None:
+    desk.open_copy("Sc 05 The lamp is lit")
+    desk.page.get_by_role("button", name="Set a guide down").click()
+    desk.undoes("Add the guide Guide")
+
+
 def on_bench(*keys: str, card: str = "Seam") -> Callable[[Desk], None]:
     def shown(desk: Desk) -> None:
         bench = Bench(desk)
@@ -165,6 +186,9 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "a lane": lane,
     "a beat": beat,
     "a figure": figure,
+    "a sound": sound,
+    "a sound lane": sound_lane,
+    "a guide": guide,
     "history": with_keys("h"),
     "keys": with_keys("?"),
 }

@@ -19,7 +19,7 @@ from ..exposure import ON_ONES, Exposure
 from ..frozen import Frozen
 from ..ground import ORIGIN
 from ..join.alignment import Alignment
-from ..quantities import Frame, LengthFrames, Metres, WholeFrame
+from ..quantities import Frame, LengthFrames, PlaceMetres, WholeFrame
 from .camera import SceneCamera
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
@@ -127,7 +127,7 @@ class Fix(Part):
     fade_out: FadeFrames = 4.0
     stands_frames: FadeFrames = 0.0
     turns: dict[JointName, Turn] = Field(default={}, max_length=2_000)
-    shift: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
+    shift: PlaceMetres = (0.0, 0.0, 0.0)
 
 
 class JointExposure(Frozen):
@@ -204,7 +204,7 @@ class Attachment(Part):
     joint: JointName | None = None
     start: Frame
     end: Frame | None = None
-    offset: tuple[Metres, Metres, Metres] = (0.0, 0.0, 0.0)
+    offset: PlaceMetres = (0.0, 0.0, 0.0)
     turn: Turn = (1.0, 0.0, 0.0, 0.0)
     turns: bool = True
 

@@ -10,7 +10,7 @@ from ...errors import Refusal
 from ...exposure import Exposure, Pattern
 from ...exposure import said as said_exposure
 from ...moments import lane_time
-from ...quantities import Frame, Metres
+from ...quantities import Frame, PlaceMetres
 from ..camera import (
     ANGLE,
     LEAST_ZOOM,
@@ -36,7 +36,6 @@ from .keyed import (
     without_key,
 )
 
-Place3 = tuple[Metres, Metres, Metres]
 Degrees = Annotated[float, Field(ge=-36_000, le=36_000)]
 
 
@@ -46,8 +45,8 @@ class KeyCamera(Edit):
 
     kind: Literal["key_camera"] = "key_camera"
     frame: Frame
-    eye: Place3
-    look: Place3
+    eye: PlaceMetres
+    look: PlaceMetres
     roll: Degrees = 0.0
     zoom: float = Field(default=1.0, ge=LEAST_ZOOM, le=MOST_ZOOM)
 

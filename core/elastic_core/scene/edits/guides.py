@@ -9,7 +9,7 @@ from ...errors import Refusal
 from ...exposure import Exposure, Pattern
 from ...exposure import said as said_exposure
 from ...names import Id, Name
-from ...quantities import Frame, Metres
+from ...quantities import Frame, PlaceMetres
 from ...saying import counted
 from ..document import Scene
 from ..guide import Guide, GuideChannel
@@ -26,7 +26,6 @@ from .keyed import (
     without_key,
 )
 
-Place3 = tuple[Metres, Metres, Metres]
 Heading = Annotated[float, Field(ge=-360_000, le=360_000)]
 
 
@@ -37,7 +36,7 @@ class AddGuide(Edit):
     guide: Id
     name: Name | None = None
     frame: Frame = 0.0
-    place: Place3 = (0.0, 0.0, 0.0)
+    place: PlaceMetres = (0.0, 0.0, 0.0)
     heading_degrees: Heading = 0.0
 
 
@@ -48,7 +47,7 @@ class KeyGuide(Edit):
     kind: Literal["key_guide"] = "key_guide"
     guide: str
     frame: Frame
-    place: Place3
+    place: PlaceMetres
     heading_degrees: Heading
     by_hand: bool = False
 
@@ -86,7 +85,7 @@ class RemoveGuide(Edit):
     guide: str
 
 
-def _numbers(place: Place3, heading_degrees: float) -> dict[GuideChannel, float]:
+def _numbers(place: PlaceMetres, heading_degrees: float) -> dict[GuideChannel, float]:
     x, y, z = place
     return {"x": x, "y": y, "z": z, "heading": heading_degrees}
 

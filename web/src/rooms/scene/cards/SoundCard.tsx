@@ -6,14 +6,12 @@ import { withKey } from '../../../app/shortcuts';
 import type { Sound, SoundLane } from '../../../desk/selection';
 import { useFrame } from '../../../player/useFrame';
 import type { CardProps } from './card';
+import { LevelField } from './LevelField';
 
 interface SoundCardProps extends CardProps {
   readonly lane: SoundLane;
   readonly sound: Sound;
 }
-
-export const LEAST_DB = -60;
-export const MOST_DB = 12;
 
 /** A sound as it lies: where, to the sample; how much of it, how loud, and how it comes and goes. */
 export function SoundCard({ scene, desk, head, lane, sound, onEdit, onSelect }: SoundCardProps) {
@@ -76,18 +74,12 @@ export function SoundCard({ scene, desk, head, lane, sound, onEdit, onSelect }: 
             {sound.sound_seconds.toFixed(2)} s
           </span>
         </FieldLine>
-        <FieldLine name="Level">
-          <NumberBox
-            label="How much louder or softer, in decibels"
-            value={sound.level_db}
-            decimals={1}
-            unit="dB"
-            smallest={LEAST_DB}
-            largest={MOST_DB}
-            disabled={locked}
-            onCommit={(level_db) => onEdit({ kind: 'set_sound', laid, level_db })}
-          />
-        </FieldLine>
+        <LevelField
+          of="it"
+          level={sound.level_db}
+          disabled={locked}
+          onLevel={(level_db) => onEdit({ kind: 'set_sound', laid, level_db })}
+        />
         {fade('fade_in_seconds', 'Fades in over')}
         {fade('fade_out_seconds', 'Fades out over')}
         <Tick

@@ -1,10 +1,10 @@
 import { CardHead } from '../../../app/CardHead';
-import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
+import { Choice, Tick } from '../../../app/controls';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import type { SoundLane } from '../../../desk/selection';
 import type { CardProps } from './card';
-import { LEAST_DB, MOST_DB } from './SoundCard';
+import { LevelField } from './LevelField';
 
 /** A sound lane: its name, how loud it is, and whose time it goes by. */
 export function SoundLaneCard(props: CardProps & { readonly lane: SoundLane }) {
@@ -21,18 +21,12 @@ export function SoundLaneCard(props: CardProps & { readonly lane: SoundLane }) {
           disabled={locked}
           onCommit={(name) => onEdit({ ...set, name })}
         />
-        <FieldLine name="Level">
-          <NumberBox
-            label="How much louder or softer the lane is, in decibels"
-            value={lane.level_db}
-            decimals={1}
-            unit="dB"
-            smallest={LEAST_DB}
-            largest={MOST_DB}
-            disabled={locked}
-            onCommit={(level_db) => onEdit({ ...set, level_db })}
-          />
-        </FieldLine>
+        <LevelField
+          of="the lane"
+          level={lane.level_db}
+          disabled={locked}
+          onLevel={(level_db) => onEdit({ ...set, level_db })}
+        />
         <Tick
           label="Muted"
           hint={withKey('It is not heard', 'mute')}
