@@ -208,14 +208,16 @@ def test_a_scene_plays_until_its_sounds_are_over() -> None:
     assert edited(longer, DuplicateSound(laid="a", new="b")).scene.played_frames == 472
 
 
-def test_straightened_a_scene_still_plays_until_its_sounds_are_over() -> None:
+def test_a_scene_that_is_over_before_its_sounds_says_so() -> None:
     slowed = edited(SCENE, SlowRange(start=0, end=48, pace=0.5)).scene
     longer = edited(slowed, LaySound(laid="a", sound="bell", lane="voice", start=188)).scene
     assert longer.played_frames == 288
-    straight = edited(longer, Straighten()).scene
-    assert (straight.played_frames, straight.laid_frames) == (284, 284)
-    cut = edited(longer, SetLength(laid_frames=200)).scene
-    assert edited(cut, Straighten()).scene.played_frames == 248
+    straight = edited(longer, Straighten())
+    assert (straight.scene.played_frames, straight.scene.laid_frames) == (240, 240)
+    says = "Its sounds go on until frame 284: the scene is over before."
+    assert straight.notes[-1] == says
+    assert edited(LAID, SetLength(laid_frames=120)).notes == ()
+    assert edited(LAID, SetLength(laid_frames=119)).notes == (says.replace("284", "120"),)
 
 
 def test_lanes_are_named_moved_between_and_removed() -> None:

@@ -192,6 +192,35 @@ def test_slow_motion_of_the_whole_scene_and_of_one_stint_in_four_actions(desk: D
     print("slow motion of one stint:", "; ".join(one.done))
 
 
+def test_slow_motion_with_camera_and_flame_is_a_beat_and_a_number(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 05 The lamp is lit")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+Y")
+    desk.undoes("Straighten the scene")
+    made = Counted()
+    page.locator('[data-beat="lights-it"]').focus()
+    page.keyboard.press("Enter")
+    made.do("choose the beat")
+    page.keyboard.press("y")
+    made.do("press Y")
+    card = page.get_by_role("complementary", name="Slow this")
+    expect(card.get_by_label("Frames of the ramps at both ends")).to_have_value("4")
+    slow_to_35(desk)
+    made.do("type 35, Enter, Enter")
+    desk.undoes("Slow the scene to 35 %, 45 to 69")
+    expect(page.locator(".notice").last).to_contain_text("The scene plays for 159 frames now.")
+    assert len(made.done) <= 4
+    print("slow motion, camera and flame included:", "; ".join(made.done))
+    # All of them go by the scene's time: what plays at 100 is laid at 65 for the camera too.
+    desk.go_to(100)
+    expect(page.locator(".frame-box")).to_contain_text("plays 65.6")
+    page.get_by_role("button", name="Camera key at 51").focus()
+    page.keyboard.press("Enter")
+    # 4 frames of the ramp go over 2.7 laid ones, and the 3.3 that are left to it at 35 %: 57.4 from 0.
+    assert desk.frame() == 58
+
+
 def loop_by_hand(desk: Desk, first: int, last: int) -> None:
     """Shift, and draw along the ruler."""
     ruler = desk.page.locator("svg.ruler").bounding_box()

@@ -83,3 +83,11 @@ def grown(scene: Scene, label: str, end: float, notes: tuple[str, ...] = ()) -> 
     length = int(np.ceil(end))
     longer = scene.with_laid_frames(length)
     return Edited(longer, label, (*notes, f"The scene is {length} frames long now."))
+
+
+def unheard(scene: Scene) -> tuple[str, ...]:
+    """A note where a scene is over before its sounds are."""
+    if scene.heard_frames <= scene.played_frames:
+        return ()
+    last = scene.heard_frames - 1 + scene.first_frame
+    return (f"Its sounds go on until frame {last}: the scene is over before.",)

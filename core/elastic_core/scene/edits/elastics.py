@@ -45,6 +45,7 @@ from .base import (
     ordered,
     replaced,
     stint_name,
+    unheard,
     with_lane,
 )
 from .stints import end_of, paced
@@ -317,10 +318,7 @@ def _straighten(scene: Scene, edit: Straighten, material: Material) -> Edited:
     if held.stint is None:
         as_laid = {"elastic": Elastic(), "played_frames": scene.laid_frames}
         done = scene.model_copy(update=as_laid)
-        # What is heard to its end now is heard to it then.
-        if min(scene.played_frames, done.heard_frames) > done.played_frames:
-            done = done.with_played_frames(min(scene.played_frames, done.heard_frames))
-        return Edited(done, label, _length_note(scene, done))
+        return Edited(done, label, (*_length_note(scene, done), *unheard(done)))
     first, frames = _gone_through(held)
     length = max(LEAST_FRAMES, float(np.floor(frames / held.unit + 0.5)))
     straight = held.stint.model_copy(

@@ -9,7 +9,7 @@ from ...names import Name
 from ..cast import ClipSource
 from ..document import LONGEST_SCENE_FRAMES, Backdrop, Scene
 from ..material import Material
-from .base import Edit, Edited, Rules
+from .base import Edit, Edited, Rules, unheard
 
 
 class SetLength(Edit):
@@ -39,7 +39,8 @@ class SwapClip(Edit):
 
 def _set_length(scene: Scene, edit: SetLength, material: Material) -> Edited:
     resized = scene.with_laid_frames(edit.laid_frames)
-    return Edited(resized, f"Set the length to {edit.laid_frames} frames")
+    label = f"Set the length to {edit.laid_frames} frames"
+    return Edited(resized, label, unheard(resized))
 
 
 def _rename(scene: Scene, edit: RenameScene, material: Material) -> Edited:
