@@ -199,8 +199,7 @@ def test_keys_are_chosen_moved_copied_and_deleted(bench: Bench) -> None:
     for key in ("ArrowRight", "ArrowRight", "ArrowLeft", "ArrowLeft"):
         page.keyboard.press(f"Alt+{key}")
     bench.saved("Move 3 keys by -1")
-    bench.desk.settled()
-    assert bench.view()["revision"] == 6
+    bench.desk.saved(6)
     expect(sheet).to_have_attribute("data-chosen", "3")
     page.keyboard.press("Alt+ArrowUp")
     bench.saved("Move 3 keys by +1°")

@@ -30,6 +30,7 @@ const GRAIN_SECONDS = 0.05;
 const SAFE_MS = 15;
 const PIECES_KEPT = 24;
 const ASK_AGAIN_MS = 2_000;
+const LOOKS_WITHOUT_SOUND = 10;
 
 export class SoundTrack implements PlayClock {
   private readonly store = new Store<TrackState>({ isOn: true, isThere: false });
@@ -44,6 +45,9 @@ export class SoundTrack implements PlayClock {
   /** Everything of one course goes through one gain, so that it can be let go at once without a click. */
   private playing: GainNode | null = null;
   private scheduledTo = 0;
+  private tellsTime = false;
+  private reached = 0;
+  private stoodStill = 0;
   private timer = 0;
   private offs: readonly (() => void)[] = [];
 
@@ -123,8 +127,18 @@ export class SoundTrack implements PlayClock {
 
   /** Whoever can be heard tells the time. */
   private keepTime(): void {
-    const sounds = this.heard !== null && this.context?.state === 'running';
-    this.player.setClock(sounds ? this : PAGE_CLOCK);
+    this.tellsTime = this.heard !== null && this.context?.state === 'running';
+    this.stoodStill = 0;
+    this.player.setClock(this.tellsTime ? this : PAGE_CLOCK);
+  }
+
+  /** A loudspeaker that is there and does not run would hold up the picture: it goes on in silence. */
+  private mindTheClock(context: AudioContext): void {
+    this.stoodStill = context.currentTime > this.reached ? 0 : this.stoodStill + 1;
+    this.reached = context.currentTime;
+    if (this.stoodStill < LOOKS_WITHOUT_SOUND) return;
+    this.tellsTime = false;
+    this.player.setClock(PAGE_CLOCK);
   }
 
   /** Go along with play from here on, or be silent. */
@@ -133,11 +147,14 @@ export class SoundTrack implements PlayClock {
     window.clearInterval(this.timer);
     this.letGo(this.playing);
     this.playing = null;
-    if (!course || !this.heard || this.context?.state !== 'running') return;
+    if (!course || !this.tellsTime) return;
     this.playing = this.throughGain(1);
     this.scheduledTo = course.since;
     this.schedule();
-    this.timer = window.setInterval(() => this.schedule(), LOOK_EVERY_MS);
+    this.timer = window.setInterval(() => {
+      this.schedule();
+      if (this.context) this.mindTheClock(this.context);
+    }, LOOK_EVERY_MS);
   }
 
   private schedule(): void {
