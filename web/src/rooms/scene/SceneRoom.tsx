@@ -55,6 +55,7 @@ import { useStageScene } from './useStageScene';
 import { useStrands } from './useStrands';
 
 const MOST_ARCS = 4;
+const OWN_TIME = { keeps_own_time: true };
 // From so far above a whole way is seen.
 const PLAN_METRES = 14;
 
@@ -171,12 +172,15 @@ function OpenScene({ person, state, standing }: OpenProps) {
   });
   const hand = framing.hand ?? guiding.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const laying = useLaying(standing.desk, state, options.ripple);
+  const soundLane = soundLaneOf(desk, selection);
+  // A new lane keeps its own time, and lies by played frames.
+  const soundFrame = () => (soundLane ? head.on(soundLane) : head.on(OWN_TIME)).frame;
   const sounds = useSounds({
     production: standing.production,
     desk: standing.desk,
     state,
     mayChange: scene.may_change,
-    chosenLane: soundLaneOf(desk, selection)?.id ?? null,
+    chosenLane: soundLane?.id ?? null,
     onLaid: (id) => change({ selection: { kind: 'sound', id } }),
   });
   const frameFigure = () => {
@@ -256,8 +260,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
             onDrag={(laid, x, y) => sounds.over(laid, deskHandle.current?.hit(x, y) ?? null)}
             onDrop={(laid, x, y) => sounds.drop(laid, deskHandle.current?.hit(x, y) ?? null)}
             onCancel={sounds.letGo}
-            onPlace={(laid) => sounds.place(laid, player.frame)}
-            onFiles={(files) => void sounds.layFiles(files, player.frame)}
+            onPlace={(laid) => sounds.place(laid, soundFrame())}
+            onFiles={(files) => void sounds.layFiles(files, soundFrame())}
           />
         </ClipDrawer>
         <section className="stage" aria-label="Stage">
@@ -360,7 +364,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onDrop={(event) => {
             event.preventDefault();
             const hit = deskHandle.current?.hit(event.clientX, event.clientY);
-            void sounds.layFiles([...event.dataTransfer.files], hit ?? player.frame);
+            void sounds.layFiles([...event.dataTransfer.files], hit ?? soundFrame());
           }}
         >
           <TimeDesk
