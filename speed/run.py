@@ -4,6 +4,7 @@ import sys
 
 from . import (
     bvh_read,
+    capture,
     crowd,
     dense,
     elastics,
@@ -15,6 +16,7 @@ from . import (
     shelves,
     sound,
     standard_shot,
+    voice,
 )
 from .told import loop_ms
 
@@ -26,6 +28,8 @@ BENCHES = {
     "lanes": lanes.run,
     "elastics": elastics.run,
     "sound": sound.run,
+    "capture": capture.run,
+    "voice": voice.run,
     "previews": page.run_previews,
     "page": page.run,
     "dense": dense.run,

@@ -8,7 +8,15 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
-from . import cycle_commands, join_commands, retime_commands, rotation
+from . import (
+    capture_commands,
+    cycle_commands,
+    join_commands,
+    retime_commands,
+    rotation,
+    stage_commands,
+    voice_commands,
+)
 from .anatomy import legs_of
 from .clock import format_rate, parse_rate
 from .command_base import plainly, read_bvh
@@ -36,9 +44,12 @@ app = typer.Typer(
 )
 scene_app = typer.Typer(help="Scene files.", no_args_is_help=True)
 app.add_typer(scene_app, name="scene")
+capture_commands.add_to(app)
 cycle_commands.add_to(app)
 join_commands.add_to(app)
 retime_commands.add_to(app)
+stage_commands.add_to(app)
+voice_commands.add_to(app)
 
 
 @app.command()

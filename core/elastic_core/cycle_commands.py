@@ -8,24 +8,22 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
-from . import ground
 from .anatomy import legs_of
-from .clip.document import Clip
+from .capture.loop import loop_of
 from .clip.edits import ClipEdit, edit_clip
 from .clip.edits.base import Made
 from .clip.edits.cycle import CloseSeam, LinkHalves, StartWalk
 from .clip.new import blank
 from .clip.playable import PlayableClip
-from .clip.playing import keys_of, playable_of
+from .clip.playing import playable_of
 from .clock import parse_rate
 from .command_base import plainly, read_bvh, span_of
 from .cycle.feet import slide_cm
-from .cycle.lead_in import lead_in
 from .cycle.mannequin import mannequin
 from .cycle.mirror import mirrored
 from .cycle.seam import SeamReport, seam_report
 from .cycle.starter import PRESETS, Gait, preset
-from .cycle.travel import close_as_is, last_repeats_first, period_between
+from .cycle.travel import last_repeats_first
 from .errors import Refusal
 from .figure import Figure, forward
 from .formats import bvh
@@ -49,30 +47,7 @@ def _cycle_of(file: bvh.BvhFile, cycle: str | None, lead_frames: int = 0) -> Mad
     figure = skeleton_from(file, "figure", metres)
     motion = motion_from(file, metres)
     start, end = span_of(cycle, motion.frames)
-    length = end - start
-    if end < motion.frames:
-        shown = motion.at(np.arange(start, end + 1))
-    else:
-        shown = close_as_is(motion.at(np.arange(start, end))).motion
-    period = period_between(shown.travel[0], shown.travel[-1])
-    lead = min(lead_frames, start)
-    # On an even path, so that what sways is the root's.
-    times = np.arange(-lead, length + 1) / length
-    even = ground.compose(ground.power(period, times), shown.travel[0])
-    keys = keys_of(figure, shown.relaid(even[lead:]), is_cycle=True)
-    run = motion.at(np.arange(start - lead, start)) if lead else None
-    before = None if run is None else lead_in(run, even[:lead])
-    x, z, heading = (float(value) for value in period)
-    clip = Clip(
-        name="cycle",
-        figure="figure",
-        rate=file.rate,
-        length_frames=length,
-        is_cycle=True,
-        period=(x, z, heading),
-        keys=keys,
-    )
-    return Made(clip, figure, lead_in=before)
+    return loop_of(figure, motion, file.rate, start, end, lead_frames=lead_frames)
 
 
 def _report(made: Made) -> SeamReport:

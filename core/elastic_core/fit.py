@@ -5,7 +5,7 @@ proposed, and a person confirms them. Nothing is dropped without being named.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -17,7 +17,7 @@ from .clip.document import Clip
 from .clip.playable import PlayableClip
 from .cycle.contacts import with_contacts
 from .errors import Refusal
-from .figure import Figure, forward
+from .figure import Figure, Placed, forward
 from .motion import Motion
 
 How = Literal["name", "stored", "proposed"]
@@ -126,10 +126,30 @@ def checked_mapping(
     return dict(mapping)
 
 
+@dataclass(frozen=True, eq=False)
+class Alignment:
+    """How two skeletons are laid alike before their turns are compared (rule 6.7).
+
+    pose         one frame of the clip's figure that stands for its rest pose, or its own rest pose
+    corrections  the figure's joint → degrees about its own x, y and z by which it is laid otherwise
+    """
+
+    pose: Motion | None = None
+    corrections: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+
+
+AT_REST = Alignment()
+
+
 def retarget(
-    clip_figure: Figure, motion: Motion, figure: Figure, mapping: Mapping[str, str]
+    clip_figure: Figure,
+    motion: Motion,
+    figure: Figure,
+    mapping: Mapping[str, str],
+    alignment: Alignment = AT_REST,
 ) -> Motion:
-    """The motion on another figure: rotations relative to rest kept, the path scaled by leg length.
+    """The motion on another figure: rotations relative to the aligned rest poses kept, the path scaled by leg
+    length.
 
     What no joint of the clip plays, rests. Positions of joints below the root are not carried over.
     """
@@ -138,10 +158,13 @@ def retarget(
     ratio = leg_length_metres(figure) / leg_length_metres(clip_figure)
     # Worked out as seen from the travel, so that headings stay out of it.
     here = motion.carried(np.zeros_like(motion.travel, order="F"))
-    placed, at_rest = forward(clip_figure, here), forward(clip_figure, clip_figure.rest_motion)
+    pose = clip_figure.rest_motion if alignment.pose is None else alignment.pose
+    placed = forward(clip_figure, here)
+    at_rest = forward(clip_figure, pose.carried(np.zeros_like(pose.travel)))
     turned, rests = placed.rotations, at_rest.rotations[0]
-    own_rests = forward(figure, figure.rest_motion).rotations[0]
-    laid = _laid_alike(clip_figure, figure, source_of)
+    own_rests = figure.at_rest.rotations[0]
+    laid = _laid_alike(at_rest, figure, source_of, by_frame=alignment.pose is not None)
+    _correct(figure, laid, alignment.corrections)
     world: Array = np.empty((motion.frames, len(figure.joints), 4), order="F")
     rotations: Array = np.zeros((motion.frames, len(figure.joints), 4), order="F")
     rotations[..., 0] = 1.0
@@ -166,16 +189,17 @@ def retarget(
 
 
 def _laid_alike(
-    clip_figure: Figure, figure: Figure, source_of: Mapping[int, int]
+    at_rest: Placed, figure: Figure, source_of: Mapping[int, int], *, by_frame: bool
 ) -> dict[int, Array]:
-    """For each played joint the turn that lays the figure's resting bone along the clip's."""
+    """For each played joint the turn that lays the figure's resting bone along the clip's. In a frame that
+    was named as the rest pose the trunk is laid too."""
     known = known_joints(figure)
-    theirs = forward(clip_figure, clip_figure.rest_motion).positions[0]
-    ours = forward(figure, figure.rest_motion).positions[0]
+    theirs, ours = at_rest.positions[0], figure.at_rest.positions[0]
+    aligned = {*_ALIGNED, *(("trunk", "neck") if by_frame else ())}
     laid: dict[int, Array] = {}
     for place, source in source_of.items():
         part = known[place].part if place in known else None
-        if part in _ALIGNED and (below := _next_played(figure, place, source_of)) is not None:
+        if part in aligned and (below := _next_played(figure, place, source_of)) is not None:
             laid[place] = rotation.least(
                 ours[below] - ours[place], theirs[source_of[below]] - theirs[source]
             )
@@ -185,6 +209,19 @@ def _laid_alike(
         else:
             laid[place] = np.array(rotation.IDENTITY)
     return laid
+
+
+def _correct(
+    figure: Figure, laid: dict[int, Array], corrections: Mapping[str, tuple[float, float, float]]
+) -> None:
+    """Joints laid otherwise by hand: turned about their own axes as they rest."""
+    for name, degrees in corrections.items():
+        place = figure.place_of(name)
+        if place in laid:
+            rest = figure.at_rest.rotations[0, place]
+            own = rotation.from_axes("XYZ", np.array([degrees], dtype=np.float64))[0]
+            turned = rotation.multiply(rotation.multiply(rest, own), rotation.conjugate(rest))
+            laid[place] = rotation.multiply(laid[place], turned)
 
 
 def _next_played(figure: Figure, place: int, played: Mapping[int, int]) -> int | None:

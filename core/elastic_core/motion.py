@@ -98,12 +98,16 @@ class Motion:
         root_position: Array,
         rotations: Array,
         moves: Mapping[int, Array] | None = None,
+        *,
+        given_away: bool = False,
     ) -> "Motion":
         """From the root's world position and rotation: its ground path becomes the travel.
 
-        root_position [frames, 3] metres; rotations [frames, joints, 4] with the root's in the world.
+        root_position [frames, 3] metres; rotations [frames, joints, 4] with the root's in the world. Rotations
+        that are `given_away` are not copied.
         """
-        rotations = by_runs(rotations).copy(order="F")
+        rotations = by_runs(rotations)
+        rotations = rotations if given_away else rotations.copy(order="F")
         heading, tilt = rotation.split_heading(rotations[:, 0])
         rotations[:, 0] = tilt
         travel = np.stack([root_position[:, 0], root_position[:, 2], np.unwrap(heading)], axis=-1)

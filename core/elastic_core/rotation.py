@@ -36,7 +36,10 @@ def conjugate(q: Array) -> Array:
 
 def normalise(q: Array) -> Array:
     """Unit length again."""
-    result: Array = q / np.sqrt((q * q).sum(axis=-1, keepdims=True))
+    squares = q[..., 0] * q[..., 0]
+    for axis in (1, 2, 3):
+        squares = squares + q[..., axis] * q[..., axis]
+    result: Array = q / np.sqrt(squares)[..., None]
     return result
 
 
@@ -98,6 +101,16 @@ def vector(q: Array) -> Array:
     return q[..., 1:] * np.where(still, 2.0, angle / np.where(still, 1.0, sine))
 
 
+def from_vector(v: Array) -> Array:
+    """The turns of rotation vectors of any length (radians). [..., 3] → [..., 4]."""
+    half = np.sqrt((v * v).sum(axis=-1)) / 2
+    q: Array = np.empty((*half.shape, 4), order="F")
+    q[..., 0] = np.cos(half)
+    # NumPy's sinc is that of πx.
+    q[..., 1:] = v * (np.sinc(half / np.pi) / 2)[..., None]
+    return q
+
+
 def cross(a: Array, b: Array) -> Array:
     """The cross product of vectors. Shapes [..., 3] → [..., 3]. For a few frames several times faster
     than NumPy's, which first finds out which axes are meant."""
@@ -128,11 +141,14 @@ def _unit(v: Array) -> Array:
 
 
 def align_hemispheres(q: Array) -> Array:
-    """Flip signs along the first axis so that neighbours lie in one hemisphere."""
-    cosine = (q[1:] * q[:-1]).sum(axis=-1)
-    flips = np.cumprod(np.where(cosine < 0, -1.0, 1.0), axis=0)
+    """Flip signs along the first axis so that neighbours lie in one hemisphere. [n, ..., 4] → the same."""
     aligned = q.copy(order="F")
-    aligned[1:] *= flips[..., None]
+    cosine = aligned[1:, ..., 0] * aligned[:-1, ..., 0]
+    for axis in (1, 2, 3):
+        cosine += aligned[1:, ..., axis] * aligned[:-1, ..., axis]
+    flips = cosine < 0
+    if flips.any():
+        aligned[1:] *= np.cumprod(np.where(flips, -1.0, 1.0), axis=0)[..., None]
     return aligned
 
 

@@ -239,9 +239,9 @@ def nested(depth: int) -> bytes:
 
 
 def test_deep_trees_need_no_recursion() -> None:
-    file = bvh.read(nested(3000))
-    assert positions_in_file_units(file).positions[0, -1, 1] == pytest.approx(3000)
-    assert bvh.read(bvh.write(file).encode()).joints[-1].name == "j2999"
+    file = bvh.read(nested(1200))
+    assert positions_in_file_units(file).positions[0, -1, 1] == pytest.approx(1200)
+    assert bvh.read(bvh.write(file).encode()).joints[-1].name == "j1199"
 
 
 def test_more_joints_than_a_figure_can_have_are_refused() -> None:

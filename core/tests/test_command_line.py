@@ -3,12 +3,15 @@
 import json
 import subprocess
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 import pytest
+from typer.testing import CliRunner
 
 from demo.production import demo
+from elastic_core.command_line import app
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import file_from, positions_in_file_units
 
@@ -18,9 +21,26 @@ from .test_bvh import BROKEN, nested
 from .test_files_out import MATERIAL, SCENE, scene_file
 
 
-def hours(*words: object) -> subprocess.CompletedProcess[str]:
-    command = [str(Path(sys.executable).with_name("hours")), *map(str, words)]
-    return subprocess.run(command, capture_output=True, text=True, check=False)
+@dataclass(frozen=True)
+class Told:
+    """How a command ended, and what it said."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def hours(*words: object) -> Told:
+    """Run a command here: a process of its own would read all modules again each time."""
+    done = CliRunner().invoke(app, list(map(str, words)), catch_exceptions=False, prog_name="hours")
+    return Told(done.exit_code, done.stdout, done.stderr)
+
+
+def test_the_command_is_there() -> None:
+    command = Path(sys.executable).with_name("hours")
+    ran = subprocess.run([command, "info", "no.bvh"], capture_output=True, text=True, check=False)
+    assert (ran.returncode, ran.stdout) == (1, "")
+    assert ran.stderr == "no.bvh: No such file or directory.\n"
 
 
 @pytest.fixture

@@ -12,7 +12,7 @@ from elastic_core.beats import Beat
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.clip.pose import MoveRoot, Turn
 from elastic_core.errors import Refusal
-from elastic_core.scene.cast import ClipSource
+from elastic_core.scene.cast import ClipSource, LineSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
@@ -21,13 +21,22 @@ from elastic_core.scene.edits.whole import SwapClip
 from elastic_core.scene.evaluate import figure_motion
 from elastic_core.scene.material import Material
 from elastic_core.scene.timing import mean_pace, source_at
+from elastic_core.voice.chart import usual_mouths
+from elastic_core.voice.line import Line, run_of
+from elastic_core.voice.playing import LinePlayed
 
 from .motions import material, once_clip, scene_of, turning_cycle
 from .sounds import bursts, document_of
 
 ROUND = turning_cycle(length=20)
 CLIPS = material(ROUND, once_clip(30))
-MATERIAL = Material(CLIPS.figures, CLIPS.performances, {"bell": document_of(bursts(2.0))})
+SAID = Line(name="Said", sound="bell")
+SPOKEN = LinePlayed(SAID, run_of(SAID, usual_mouths(), 2.0))
+MATERIAL = Material(
+    CLIPS.figures,
+    {**CLIPS.performances, LineSource(id="line"): SPOKEN},
+    {"bell": document_of(bursts(2.0))},
+)
 COPY = PlayableClip(ROUND.clip.model_copy(update={"name": "Copy"}), ROUND.samples)
 WITH_COPY = material(ROUND, once_clip(30), COPY)
 A = Stint(id="a", source=ClipSource(id="Round"), start=0, length_frames=50)
@@ -388,6 +397,17 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "split_sound": {"laid": sound, "frame": sound_frame, "new": sound},
     "duplicate_sound": {"laid": sound, "new": sound},
     "remove_sound": {"laid": sound},
+    "lay_line": {
+        "line": st.just("line"),
+        "sound": st.just("bell"),
+        "laid": sound,
+        "sound_lane": sound_lane,
+        "start": sound_frame,
+        "figure": st.none() | figure,
+        "stint": st.none() | new,
+    },
+    "free_from_sound": {"stint": stint},
+    "mark_accents": {"laid": sound, "colour": st.sampled_from(["rose", "ochre"])},
     "rename_scene": {"name": name},
     "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},
     "swap_clip": {
@@ -452,7 +472,7 @@ def check(scene: Scene) -> None:
         if not clip.is_cycle and stint.elastic.is_identity:
             slack = 1.5 * abs(mean_pace(stint)) + 1e-6
             assert source_at(scene, clip, stint, stint.start) >= -slack
-            assert source_at(scene, clip, stint, stint.end) <= 30 + slack
+            assert source_at(scene, clip, stint, stint.end) <= clip.length_frames + slack
     for beat in scene.beats:
         assert 0 <= beat.start < beat.end
     frames = np.arange(0.0, scene.played_frames, 11)

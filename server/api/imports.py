@@ -11,6 +11,7 @@ from ninja.files import UploadedFile
 from ninja.responses import Status
 
 from accounts.models import Production
+from elastic_core.capture.proposing import why_a_take
 from elastic_core.clock import format_rate, seconds
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
@@ -45,6 +46,8 @@ from .schemas import (
 )
 
 router = Router(tags=["imports"])
+# So many frames of a file are looked through for spikes.
+LOOKED_AT_FRAMES = 1_200
 motion_door = MayBringIn(lambda: settings.LARGEST_UPLOAD_BYTES)
 
 
@@ -200,8 +203,14 @@ def _report(
         end=end,
         cycle_length_frames=found.cycle_length_frames,
         warnings=list(found.warnings),
+        why_a_take=list(_why_a_take(skeleton, read, found.metres_per_unit)),
         known_figure=known.name if known else None,
     )
+
+
+def _why_a_take(skeleton: Figure, read: bvh.BvhMotion, metres_per_unit: float) -> tuple[str, ...]:
+    start = motion_from(read, metres_per_unit, slice(0, min(read.frames, LOOKED_AT_FRAMES)))
+    return why_a_take(skeleton, start, read.rate, seconds(read.frames, read.rate))
 
 
 def _tidy(filename: str) -> str:

@@ -60,6 +60,8 @@ def job_view(job: Job) -> JobView:
         file=job.outcome.get("file"),
         clip=job.outcome.get("clip"),
         sound=job.outcome.get("sound"),
+        take=job.outcome.get("take"),
+        line=job.wish.get("line"),
     )
 
 

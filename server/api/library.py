@@ -15,6 +15,7 @@ from ninja.responses import Status
 from accounts.models import Production
 from documents import editing
 from documents.models import Document, Use
+from documents.opening import document_of
 from documents.telling import told
 from elastic_core.body import Body, body_of
 from elastic_core.clock import parse_rate, seconds
@@ -25,6 +26,8 @@ from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
 from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, SOUND, packed_poses
+from library.lines import CHART, LINE
+from library.takes import TAKE
 from scenes.kinds import SCENE
 
 from .access import document, membership, person
@@ -32,15 +35,19 @@ from .answers import written
 from .downloads import download
 from .packs import pack_response
 from .schemas import (
+    ChartCard,
     ClipCard,
     Count,
     FeetWanted,
     FigureCard,
     LibraryView,
+    LineCard,
     NewProduction,
     NewScene,
+    RecipeCard,
     SceneCard,
     SoundCard,
+    TakeCard,
     Unreadable,
     UsedIn,
 )
@@ -81,6 +88,9 @@ def read_library(
         figures=[_figure_card(row, uses) for row in cards if row.kind == FIGURE.key],
         scenes=[_scene_card(row) for row in cards if row.kind == SCENE.key],
         sounds=[sound_card(row, uses) for row in cards if row.kind == SOUND.key],
+        takes=[take_card(row) for row in cards if row.kind == TAKE.key],
+        lines=[line_card(row) for row in cards if row.kind == LINE.key],
+        charts=[chart_card(row) for row in cards if row.kind == CHART.key],
         unreadable=unreadable,
         after=page[count - 1].id if len(page) > count else None,
     )
@@ -265,6 +275,37 @@ def sound_card(row: Document, uses: Uses | None = None) -> SoundCard:
     told = {name: row.facts[name] for name in ("form", "rate_hz", "channels", "length_seconds")}
     used_in = (_uses(used=row) if uses is None else uses).get(row.id, [])
     return SoundCard(**_kept(row), **told, used_in=used_in)
+
+
+def take_card(row: Document) -> TakeCard:
+    """A take's card, from what its row tells."""
+    assert row.figure is not None
+    assert row.length_frames is not None
+    told = {name: row.facts[name] for name in ("joints", "colour", "circled", "recipe", "lost")}
+    return TakeCard(
+        **_kept(row),
+        **told,
+        figure=row.figure,
+        rate=row.rate,
+        length_frames=row.length_frames,
+        length_seconds=_seconds(row.length_frames, row.rate),
+    )
+
+
+def recipe_card(row: Document) -> RecipeCard:
+    """A recipe's card, with the recipe itself."""
+    return RecipeCard(**_kept(row), recipe=document_of(row))
+
+
+def line_card(row: Document) -> LineCard:
+    """A line's card, from what its row tells."""
+    assert row.length_frames is not None
+    return LineCard(**_kept(row), **row.facts, rate=row.rate, length_frames=row.length_frames)
+
+
+def chart_card(row: Document) -> ChartCard:
+    """A mouth chart's card, from what its row tells."""
+    return ChartCard(**_kept(row), **row.facts, figure=row.figure)
 
 
 def _scene_card(row: Document) -> SceneCard:

@@ -21,7 +21,7 @@ picture_door = MayBringIn(lambda: pictures.LARGEST_BYTES)
 def bring_in_picture(
     request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
 ) -> Status[Picture]:
-    """Keep a PNG or a JPEG."""
+    """Keep a PNG, a JPEG or a WebP; of an SVG what it looks like, as a PNG."""
     member = membership(request, production_id, to_change=True)
     kept = pictures.store(
         member.production, upload.name or "picture", picture_door.taken(upload).read()

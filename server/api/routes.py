@@ -5,7 +5,21 @@ from typing import Any
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
-from . import clips, documents, imports, jobs, library, people, pictures, scene, session, sounds
+from . import (
+    clips,
+    documents,
+    imports,
+    jobs,
+    library,
+    lines,
+    people,
+    pictures,
+    scene,
+    session,
+    sounds,
+    stage,
+    takes,
+)
 from .doors import FiniteJson, SignedIn, StrictJson
 from .problems import ANYWHERE, tell_problems
 from .schemas import Problem
@@ -54,3 +68,9 @@ api.add_router("", sounds.items)
 api.add_router("/scenes", scene.router)
 api.add_router("/clips", clips.router)
 api.add_router("/productions", clips.makers)
+api.add_router("/productions", stage.router)
+api.add_router("/takes", takes.router)
+api.add_router("/productions", takes.makers)
+api.add_router("/lines", lines.router)
+api.add_router("/charts", lines.charts)
+api.add_router("/productions", lines.makers)

@@ -36,6 +36,7 @@ from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
 from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
+from elastic_core.sheet.of_scene import sheet_of_scene
 from elastic_core.sound.document import HOUSE_RATE
 from elastic_core.sound.samples import Samples
 from library import shelf, sounds
@@ -65,8 +66,10 @@ from .schemas import (
     PieceNumber,
     RevisionNumber,
     SceneView,
+    SheetForm,
     StrandsWanted,
 )
+from .sheets import sheet_out
 from .sounds import flac
 
 
@@ -263,6 +266,13 @@ def _opened(
     if wanted.edit is None:
         return opened(found, wanted.revision)
     return editing.preview(found, wanted.edit).opened
+
+
+@router.get("/{uuid:document_id}/sheet", response=None)
+def scene_sheet(request: HttpRequest, document_id: UUID, form: SheetForm) -> HttpResponseBase:
+    """The scene's exposure sheet as it plays: as CSV, or on paper as PDF."""
+    now = opened(document(request, SCENE.key, document_id)[0])
+    return sheet_out(sheet_of_scene(now.document, now.made_of), form)
 
 
 @router.get("/{uuid:document_id}/sound", response=None)

@@ -8,13 +8,20 @@ from uuid import UUID
 from ninja import Schema as AnySchema
 from pydantic import ConfigDict, Field, StringConstraints
 
+from elastic_core.capture.edits import TakeEdit
+from elastic_core.capture.recipe import Recipe
+from elastic_core.capture.stage.performer import Move
+from elastic_core.capture.thin import LOOSEST_DEGREES
+from elastic_core.capture.view import TakeSheet
 from elastic_core.clip.edits import ClipEdit
 from elastic_core.clip.view import Bench
 from elastic_core.clock import Rate
 from elastic_core.colour import Colour
 from elastic_core.curve import Key
+from elastic_core.cycle.closing import Method
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
+from elastic_core.figure import Figure
 from elastic_core.formats.bvh_motion import LARGEST_UNIT_METRES, SMALLEST_UNIT_METRES
 from elastic_core.frozen import Shown
 from elastic_core.join.where import Planted
@@ -26,6 +33,12 @@ from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 from elastic_core.sides import Side
 from elastic_core.sound.document import Form
+from elastic_core.voice.chart import MouthChart
+from elastic_core.voice.chart_edits import ChartEdit
+from elastic_core.voice.line_edits import LineEdit
+from elastic_core.voice.text import MOST_CHARACTERS
+from elastic_core.voice.view import LineSheet
+from library.recording import LONGEST_COUNTDOWN_SECONDS
 
 Account = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=150)]
 Password = Annotated[str, StringConstraints(min_length=1, max_length=500)]
@@ -38,6 +51,7 @@ FrameNumber = Annotated[int, Field(ge=-MOST_FRAMES, le=MOST_FRAMES)]
 FrameFromStart = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
 Count = Annotated[int, Field(ge=1, le=2_000)]
 PieceNumber = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
+Pace = Annotated[float, Field(ge=0.1, le=4.0)]
 ChannelName = Annotated[str, StringConstraints(max_length=200)]
 UnitMetres = Annotated[
     float, Field(ge=SMALLEST_UNIT_METRES, le=LARGEST_UNIT_METRES, allow_inf_nan=False)
@@ -178,6 +192,49 @@ class SoundCard(Kept):
     used_in: list[UsedIn]
 
 
+class TakeCard(Kept):
+    """A take as the library shows it; `figure` is its skeleton's lay figure."""
+
+    figure: UUID
+    rate: str
+    length_frames: int
+    length_seconds: float
+    joints: int
+    colour: Colour
+    circled: bool
+    recipe: str
+    lost: int
+
+
+class LineCard(Kept):
+    """A line as the library shows it; `sound` is its sound's document."""
+
+    sound: UUID
+    speaker: str
+    text: str
+    words: int
+    not_heard: int
+    is_read: bool
+    rate: str
+    length_frames: int
+    length_seconds: float
+
+
+class ChartCard(Kept):
+    """A mouth chart as the library shows it."""
+
+    figure: UUID | None
+    mouths: int
+    part: str
+    view: str
+
+
+class RecipeCard(Kept):
+    """A recipe that is kept, and the steps that it runs."""
+
+    recipe: Recipe
+
+
 class Unreadable(Shown):
     """A document that stands in the library and cannot be opened, and why."""
 
@@ -195,6 +252,9 @@ class LibraryView(Shown):
     figures: list[FigureCard]
     scenes: list[SceneCard]
     sounds: list[SoundCard]
+    takes: list[TakeCard]
+    lines: list[LineCard]
+    charts: list[ChartCard]
     unreadable: list[Unreadable]
     after: UUID | None
 
@@ -218,6 +278,7 @@ class FileReport(Schema):
     end: int
     cycle_length_frames: int | None
     warnings: list[str]
+    why_a_take: list[str]
     known_figure: str | None
 
 
@@ -281,7 +342,8 @@ class ImportWanted(Schema):
 
 
 class JobView(Schema):
-    """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` or `sound` was made."""
+    """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
+    made; `line` is the one that is being read."""
 
     id: UUID
     kind: str
@@ -295,6 +357,8 @@ class JobView(Schema):
     file: str | None
     clip: UUID | None
     sound: UUID | None
+    take: UUID | None
+    line: UUID | None
 
 
 class Imported(Schema):
@@ -574,3 +638,242 @@ class NewClip(Schema):
     length_frames: int = Field(default=24, ge=1, le=20_000)
     is_cycle: bool = True
     colour: Colour = "cobalt"
+
+
+class TakeView(DocumentView):
+    take: TakeSheet
+
+
+class TakeEditWanted(AnyEditWanted):
+    edit: TakeEdit
+
+
+class TakeOutcome(Schema):
+    take: TakeView
+    label: str
+    notes: list[str]
+
+
+class TakeWindowWanted(Schema):
+    """A window of the take's frames `[from_frame, to_frame)`; with `edit`, as it would be after it. What is
+    wanted `quick`, as while a number is drawn, is not thinned to keys."""
+
+    from_frame: FrameFromStart = 0
+    to_frame: FrameFromStart = MOST_FRAMES
+    quick: bool = False
+    edit: TakeEdit | None = None
+    revision: RevisionNumber | None = None
+
+
+class TakeFramesWanted(TakeWindowWanted):
+    """Frames `[start, end)` of what the recipe makes of the window."""
+
+    start: FrameFromStart
+    end: FrameFromStart
+
+
+class TakeCurvesWanted(TakeWindowWanted):
+    joints: list[ChannelName] = Field(max_length=12)
+
+
+class CyclesWanted(TakeWindowWanted):
+    """How many frames a cycle may have."""
+
+    shortest: Annotated[int, Field(ge=2, le=MOST_FRAMES)] | None = None
+    longest: Annotated[int, Field(ge=2, le=MOST_FRAMES)] | None = None
+
+
+class CycleSeen(Shown):
+    start: int
+    end: int
+    length_frames: int
+    seam_degrees: float
+    seam_cm: float
+    score_cm: float
+    planted: Planted
+
+
+class CyclesFound(Shown):
+    """Loops, the best first; `says` why there are none. The map is `cells_a_side` squared, a byte each, as
+    base64: 255 where two frames are alike."""
+
+    cycles: list[CycleSeen]
+    says: str
+    cells: str
+    cells_a_side: int
+    frames_a_cell: int
+
+
+class ToBenchWanted(TakeWindowWanted):
+    """A loop, frames `[start, end)` of what came out, closed by a method; keys within `degrees` and `cm`, or
+    without `degrees` one on every frame."""
+
+    name: Name
+    start: FrameFromStart
+    end: FrameFromStart
+    method: Method = "overlap"
+    frames: int = Field(default=6, ge=1, le=1_000)
+    degrees: float | None = Field(default=1.0, gt=0, le=30)
+    cm: float = Field(default=0.5, gt=0, le=100)
+    colour: Colour = "vermilion"
+
+
+class KeepTakeWanted(Schema):
+    """What came out as one clip, or each beat as one."""
+
+    name: Name | None = None
+    by_beats: bool = False
+    token: str = Field(default="", max_length=40)
+
+
+class KeysAgainstErrorWanted(TakeWindowWanted):
+    """A tolerance that keys could be thinned within."""
+
+    degrees: float = Field(gt=0, le=LOOSEST_DEGREES)
+    cm: float = Field(gt=0, le=100)
+
+
+class KeysAgainstError(Shown):
+    tolerance: float
+    keys: int
+    degrees: float
+    cm: float
+
+
+class LineView(DocumentView):
+    line: LineSheet
+
+
+class LineEditWanted(AnyEditWanted):
+    edit: LineEdit
+
+
+class LineOutcome(Schema):
+    line: LineView
+    label: str
+    notes: list[str]
+
+
+class NewLineWanted(Schema):
+    """A sound of the production and what is said in it."""
+
+    sound: UUID
+    name: Name | None = None
+    text: str = Field(default="", max_length=MOST_CHARACTERS)
+    speaker: str = Field(default="", max_length=120)
+    chart: UUID | None = None
+    rate: Rate = Fraction(24)
+
+
+class ReadLineWanted(Schema):
+    """`rough` reads the sound alone; `again_at` only what lies between the pins round that second."""
+
+    rough: bool = False
+    again_at: Annotated[float, Field(ge=0.0)] | None = None
+    token: Token
+
+
+SheetForm = Literal["csv", "pdf"]
+
+
+class SheetWanted(Schema):
+    """A line's sheet as it came back, as CSV."""
+
+    csv: str
+
+
+class ChartView(DocumentView):
+    chart: MouthChart
+    stood_in: dict[str, str]
+    reach_degrees: float
+
+
+class ChartEditWanted(AnyEditWanted):
+    edit: ChartEdit
+
+
+class ChartOutcome(Schema):
+    chart: ChartView
+    label: str
+    notes: list[str]
+
+
+class NewChartWanted(Schema):
+    name: Name
+    like: UUID | None = None
+
+
+class OntoWanted(Schema):
+    figure: UUID
+
+
+class CutSeen(Shown):
+    start: int
+    end: int
+    kind: Literal["still", "turn"]
+
+
+class CutsProposed(Shown):
+    cuts: list[CutSeen]
+
+
+class TakeInWanted(Schema):
+    """A file that was read, to be kept as a take with the house recipe; `onto` the figure it is for."""
+
+    file: FileName
+    name: Name
+    metres_per_unit: UnitMetres | None = None
+    clip_rate: Rate = Fraction(24)
+    onto: UUID | None = None
+    token: str = Field(default="", max_length=40)
+
+
+class RecordingView(Schema):
+    """A take that is being recorded: frames count once the countdown is over."""
+
+    id: UUID
+    begins: datetime
+    job: JobView
+
+
+class StageView(Schema):
+    """The capture stage at an address: who is captured, at what rate, and what they do; where none answers, it
+    `says` why. `run` names the time since it was started, whose clock stood at zero at `began`, in seconds
+    since 1970."""
+
+    address: str
+    rate: Rate | None = None
+    run: str = ""
+    began: float | None = None
+    figure: Figure | None = None
+    doing: str = ""
+    says: str = ""
+    recording: RecordingView | None = None
+
+
+class StageAsked(Schema):
+    move: Move
+
+
+class RecordWanted(Schema):
+    """The next take of this label, armed: it begins after a countdown, goes by the house recipe to `clip_rate`,
+    and onto a figure if there is one."""
+
+    label: Name = "take"
+    countdown_seconds: float = Field(default=3.0, ge=0, le=LONGEST_COUNTDOWN_SECONDS)
+    clip_rate: Rate = Fraction(24)
+    onto: UUID | None = None
+
+
+class KeepRecipeWanted(Schema):
+    name: Name
+    recipe: Recipe
+
+
+class RecipeRunWanted(Schema):
+    """A kept recipe, or without one the house's to `rate`, over these takes."""
+
+    recipe: UUID | None = None
+    rate: Rate = Fraction(24)
+    takes: list[UUID] = Field(min_length=1, max_length=500)
+    token: str = Field(default="", max_length=40)

@@ -10,10 +10,12 @@ from ninja.responses import Status
 
 from documents.models import Document
 from documents.opening import document_of
+from elastic_core.errors import Refusal
 from elastic_core.formats.frame_pack import pack
-from elastic_core.formats.sound_file import flac_of, form_of
+from elastic_core.formats.sound_file import flac_of, form_of, written_flac
 from elastic_core.sound.document import HOUSE_RATE, Sound
 from elastic_core.sound.peaks import SAMPLES_A_PEAK
+from elastic_core.sound.stretching import stretched
 from jobs.asking import ask
 from library import files, sounds
 from library.kinds import SOUND
@@ -23,7 +25,7 @@ from .doors import MayBringIn
 from .jobs import job_view
 from .library import sound_card
 from .packs import pack_response
-from .schemas import JobView, SoundCard
+from .schemas import JobView, Pace, PieceNumber, SoundCard
 
 router = Router(tags=["sounds"])
 items = Router(tags=["sounds"])
@@ -62,10 +64,20 @@ def read_peaks(request: HttpRequest, document_id: UUID) -> HttpResponse:
 
 
 @items.get("/sounds/{uuid:document_id}/heard", response=None)
-def hear_sound(request: HttpRequest, document_id: UUID) -> HttpResponse:
-    """A whole sound, as a FLAC file at the house rate."""
+def hear_sound(
+    request: HttpRequest, document_id: UUID, piece: PieceNumber | None = None, pace: Pace = 1.0
+) -> HttpResponse:
+    """A whole sound, as a FLAC file at the house rate; or one ten seconds of it, by their number, at another
+    pace and with the pitch it has."""
     kept = sounds.kept(_sound(request, document_id))
-    return flac(flac_of(kept.pieces(), kept.channels, HOUSE_RATE))
+    if piece is None:
+        return flac(flac_of(kept.pieces(), kept.channels, HOUSE_RATE))
+    start = piece * sounds.CHUNK_SAMPLES
+    count = min(sounds.CHUNK_SAMPLES, kept.count - start)
+    if count <= 0:
+        raise Refusal("The sound is over by then.")
+    samples = kept.samples(start, count)
+    return flac(written_flac(stretched(samples, round(count / pace)), HOUSE_RATE))
 
 
 def flac(data: bytes) -> HttpResponse:

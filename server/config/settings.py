@@ -106,6 +106,9 @@ MOST_AT_ONCE = max(1, 3 * int(os.environ.get("HOURS_THREADS", "12")) // 4)
 LONGEST_ANSWER_SECONDS = float(os.environ.get("HOURS_LONGEST_ANSWER_S", "20"))
 LARGEST_ANSWER_BYTES = 1 << 30
 
+# Where a capture stage is listened for: on this machine alone.
+CAPTURE_STAGE = ("127.0.0.1", int(os.environ.get("HOURS_CAPTURE_STAGE_PORT", "8790")))
+
 # The largest motion file that can be uploaded; files go to disk on their way in.
 LARGEST_UPLOAD_BYTES = 256 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024

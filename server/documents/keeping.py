@@ -65,8 +65,8 @@ def delete(document: Document) -> None:
         row = history.held(document)
         users = row.used_in.select_related("document").order_by("document__name")
         if users:
-            # Those that move it are told last: a scene that uses it is what stands in the way.
-            says = _SAYS.get(kind := min((use.document.kind for use in users), key=_last), _USED)
+            # A scene that uses it is what stands in the way; those that move it are told last.
+            says = _SAYS.get(kind := min((use.document.kind for use in users), key=_order), _USED)
             used = sorted({use.document.name for use in users if use.document.kind == kind})
             raise Refusal(f"“{row.name}” {says} {_listed(used)}. Archive it instead.")
         earlier = _used_earlier(row)
@@ -85,8 +85,8 @@ _USED = "is used in"
 _SAYS = {"clip": "is moved by"}
 
 
-def _last(kind: str) -> bool:
-    return kind in _SAYS
+def _order(kind: str) -> tuple[bool, bool]:
+    return kind != "scene", kind in _SAYS
 
 
 def _used_earlier(document: Document) -> list[str]:

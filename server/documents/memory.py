@@ -4,15 +4,28 @@ A revision never changes once it is saved, so what is made from one can be kept;
 """
 
 import threading
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterator
+from contextlib import contextmanager
 from typing import Any, TypeVar
 
 from cachetools import LRUCache
 from django.conf import settings
 
+from elastic_core.budget import take
+
 T = TypeVar("T")
 # What a thing takes beside its arrays: its place in the memory, its models.
 LEAST_BYTES = 2_000
+# How long somebody waits before they ask whether they still have to.
+_PATIENCE_SECONDS = 0.1
+
+
+class _Making:
+    """A thing that one thread makes, and how many threads it is for."""
+
+    def __init__(self) -> None:
+        self.lock = threading.RLock()
+        self.wanted_by = 0
 
 
 class Memory:
@@ -23,6 +36,7 @@ class Memory:
             most_bytes, getsizeof=lambda entry: entry[1]
         )
         self._lock = threading.Lock()
+        self._making: dict[Hashable, _Making] = {}
 
     def get(self, key: Hashable) -> Any:
         """What is kept under this key; none where nothing is."""
@@ -39,12 +53,39 @@ class Memory:
         return thing
 
     def made(self, key: Hashable, make: Callable[[], T], weighs: Callable[[T], int]) -> T:
-        """What is kept under this key, or made now and kept."""
+        """What is kept under this key, or made now and kept.
+
+        What several want at the same time is made by one of them, and the others wait: a page asks for a
+        figure, its curves and its cycles at once, and all follow from the same thing. Whoever waits may go
+        away; where the maker does, the next one makes it.
+        """
         found = self.get(key)
         if found is None:
-            thing = make()
-            return self.put(key, thing, weighs(thing))
+            with self._alone(key):
+                found = self.get(key)
+                if found is None:
+                    thing = make()
+                    found = self.put(key, thing, weighs(thing))
         return found  # type: ignore[no-any-return]
+
+    @contextmanager
+    def _alone(self, key: Hashable) -> Iterator[None]:
+        """Raises OverBudget for whoever waits no longer."""
+        with self._lock:
+            making = self._making.setdefault(key, _Making())
+            making.wanted_by += 1
+        try:
+            while not making.lock.acquire(timeout=_PATIENCE_SECONDS):
+                take()
+            try:
+                yield
+            finally:
+                making.lock.release()
+        finally:
+            with self._lock:
+                making.wanted_by -= 1
+                if not making.wanted_by:
+                    del self._making[key]
 
     def drop(self, key: Hashable) -> None:
         """Let go of one thing."""

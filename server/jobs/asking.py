@@ -30,7 +30,7 @@ def ask(kind: JobKind[W], production: Production, person: User, title: str, wish
                     wish=wish.model_dump(mode="json"),
                     content=content,
                 )
-                carry_out.defer(job=str(found.pk))
+                carry_out.configure(queue=kind.queue).defer(job=str(found.pk))
         except IntegrityError:
             # Someone asked for the same in the same moment.
             return known.get(content=content)

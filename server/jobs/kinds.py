@@ -11,6 +11,9 @@ if TYPE_CHECKING:
     from .running import Run
 
 W = TypeVar("W", bound=BaseModel)
+# What takes long waits in one queue, and what has to begin at once in another.
+LONG_WORK, AT_ONCE = "long work", "at once"
+QUEUES = (LONG_WORK, AT_ONCE)
 
 
 @dataclass(frozen=True)
@@ -18,6 +21,7 @@ class JobKind(Generic[W]):
     """One kind of job: W is what is asked for, from which alone its outcome follows.
 
     version   goes up when the same wish would come out otherwise
+    queue     where it waits for a worker
     work      does it, tells of its progress, and closes it
     tidy      throws away what an attempt that was broken off, refused or cancelled has left
     """
@@ -27,6 +31,7 @@ class JobKind(Generic[W]):
     work: "Callable[[Run, W], None]"
     tidy: "Callable[[Job, W], None]"
     version: int = 1
+    queue: str = LONG_WORK
 
 
 _KINDS: dict[str, JobKind[Any]] = {}

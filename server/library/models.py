@@ -1,5 +1,8 @@
 """Files and dense motion, kept in the database in chunks: one dump is a full backup."""
 
+import uuid
+
+from django.contrib.auth.models import User
 from django.db import models
 
 from accounts.models import Production
@@ -56,6 +59,38 @@ class SoundChunk(models.Model):
         constraints = (
             models.UniqueConstraint(fields=("block", "number"), name="one_sound_chunk_a_number"),
         )
+
+
+class Recording(models.Model):
+    """A take that is being recorded from the capture stage. Frames count from when the countdown is over
+    (`begins`) until it is stopped."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    production = models.ForeignKey(Production, models.CASCADE, related_name="recordings")
+    person = models.ForeignKey(User, models.CASCADE, related_name="recordings")
+    name = models.CharField(max_length=120)
+    begins = models.DateTimeField()
+    is_stopped = models.BooleanField(default=False)
+
+
+class RecordedLines(models.Model):
+    """What came from the stage meanwhile, as it came: lines of the protocol, compressed."""
+
+    recording = models.ForeignKey(Recording, models.CASCADE, related_name="pieces")
+    number = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("recording", "number"), name="one_piece_a_number"),
+        )
+
+
+class KeptReading(models.Model):
+    """What was read in a sound, named by all that it follows from: the same sound and text are read once."""
+
+    content = models.CharField(max_length=64, primary_key=True)
+    reading = models.JSONField()
 
 
 class MotionIndex(models.Model):

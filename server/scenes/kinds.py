@@ -9,18 +9,20 @@ from documents.opening import Shelf
 from elastic_core.clock import format_rate
 from elastic_core.errors import Refusal
 from elastic_core.performance import Performance
-from elastic_core.scene.cast import SceneSource, StintSource
+from elastic_core.scene.cast import LineSource, SceneSource, StintSource
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits import SceneEdit, apply_edit, brings
 from elastic_core.scene.edits.base import Edited
 from elastic_core.scene.material import Material
 from elastic_core.scene.part import ScenePart
+from elastic_core.voice.playing import LinePlayed
 from library.kinds import made_of
+from library.lines import line_played
 
 
 def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
     own = name.partition(":")[0]
-    if any(source.kind == "scene" for source in scene.sources):
+    if any(source.kind in ("scene", "line") for source in scene.sources):
         # What its parts are made of in turn is not told by the heads of what it uses.
         return _opened(shelf, scene, _material(shelf, scene, (own,)), own)
     key = ("opened", name, shelf.made_from(scene.document_ids))
@@ -45,7 +47,9 @@ def _made_of(scene: Scene, material: Material) -> set[str]:
     for source in scene.sources:
         performance = material.performances.get(source)
         if performance is not None:
-            names.add(performance.figure)
+            names |= {performance.figure} - {""}
+        if isinstance(performance, LinePlayed):
+            names.update(performance.made_from)
         if isinstance(performance, ScenePart):
             names |= _made_of(performance.scene, performance.material)
     return names
@@ -56,10 +60,12 @@ def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
     performances = _performances(shelf, scene.sources, outer)
     # A fitted clip is carried over from the figure that it was made for.
     made_for = {performance.figure for performance in performances.values()} - {""}
+    lines = [one for one in performances.values() if isinstance(one, LinePlayed)]
     return Material(
         shelf.documents(scene.figure_ids | made_for, "figure"),
         performances,
-        shelf.documents(scene.sound_ids, "sound"),
+        shelf.documents(scene.sound_ids | {one.line.sound for one in lines}, "sound"),
+        shelf.documents(scene.chart_ids | {one.line.chart for one in lines} - {""}, "chart"),
     )
 
 
@@ -89,8 +95,13 @@ def _part(shelf: Shelf, inner: Any, source: StintSource, outer: tuple[str, ...])
     return ScenePart(inner, material, inner.figure(source.figure))
 
 
+def _line(shelf: Shelf, line: Any, source: StintSource, outer: tuple[str, ...]) -> Performance:
+    assert isinstance(source, LineSource)
+    return line_played(shelf, line, shelf.revision(source.document), source.part)
+
+
 # What a stint plays, by the kind of its source: another kind of performance is one line more.
-_PERFORM = {"clip": _clip, "scene": _part}
+_PERFORM = {"clip": _clip, "scene": _part, "line": _line}
 
 
 def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene], Edited]:
@@ -98,7 +109,7 @@ def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene]
     sources, others = brings(edit)
     material: Material = before.made_of
     sources -= set(material.performances)
-    others -= {*material.figures, *material.sounds}
+    others -= {*material.figures, *material.sounds, *material.charts}
     shelf.heads(scene.document_ids | {source.document for source in sources} | others)
     if sources or others:
         performances = _performances(shelf, sources, (before.id,))
@@ -107,6 +118,7 @@ def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene]
             {**material.figures, **shelf.documents(figures - {""}, "figure")},
             {**material.performances, **performances},
             {**material.sounds, **shelf.documents(others, "sound")},
+            {**material.charts, **shelf.documents(others, "chart")},
         )
     edited = apply_edit(scene, edit, material)
     return _opened(shelf, edited.scene, material, before.id), edited

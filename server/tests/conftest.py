@@ -4,17 +4,23 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 from django.test import Client
 
 from accounts.models import Membership
 from demo.sounds import SOUNDS, sound_file
+from demo.spoken import SPOKEN, voice_file
+from demo.takes import TAKES, take_file
 from documents.memory import memory
 from documents.models import Document
 from library.files import sha256_of
 from library.models import StoredFile
 from scenes.management.commands.load_demo import ACCOUNT, load_demo
+
+# A hash that takes its time on purpose would take a tenth of what all tests take.
+settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 
 @dataclass(frozen=True)
@@ -47,9 +53,10 @@ def demo(db: Any) -> Demo:
 
 
 def files_kept() -> QuerySet[StoredFile]:
-    """The files that tests brought in: the demo has sounds of its own."""
-    demo = (sha256_of(sound_file(name)) for name in SOUNDS)
-    return StoredFile.objects.exclude(sha256__in=demo)
+    """The files that tests brought in: the demo has sounds, lines and takes of its own."""
+    heard = [sound_file(name) for name in SOUNDS] + [voice_file(name) for name in SPOKEN]
+    own = heard + [take_file(name) for name in TAKES]
+    return StoredFile.objects.exclude(sha256__in=[sha256_of(file) for file in own])
 
 
 def client_of(user: User) -> Client:

@@ -1,6 +1,7 @@
 """Who may see and change what: a table of every route, and a check that none is missing."""
 
 import hashlib
+from collections.abc import Iterator
 from dataclasses import replace
 from io import BytesIO
 from typing import Any
@@ -19,6 +20,7 @@ from elastic_core.scene.hearing import heard_stamp
 from library import files, shelf
 
 from .conftest import Demo
+from .stages import MadeStage
 from .test_pictures import picture
 
 NOBODY = "00000000-0000-0000-0000-000000000000"
@@ -30,10 +32,13 @@ REFUSES = {
 }
 PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_id}"
 CLIP = "/api/clips/{document_id}"
+TAKE_ROOM = "/api/takes/{document_id}"
+LINE, CHART = "/api/lines/{document_id}", "/api/charts/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
 SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
 Body = dict[str, Any] | None
+WINDOW = {"from_frame": 600, "to_frame": 780, "quick": True}
 
 # method, path in the schema, body, who may: anyone inside, those who may change, owners
 ROUTES: list[tuple[str, str, Body, str]] = [
@@ -89,6 +94,66 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", SOUND + "/heard", None, READ),
     ("get", PICTURE, None, READ),
     ("post", PRODUCTION + "/new-clips", {"name": "No", "source": "blank"}, CHANGE),
+    ("get", TAKE_ROOM, None, READ),
+    ("get", TAKE_ROOM + "/head", None, READ),
+    ("get", TAKE_ROOM + "/frames", None, READ),
+    ("get", TAKE_ROOM + "/fit?figure={figure_id}", None, READ),
+    ("get", TAKE_ROOM + "/cuts", None, READ),
+    ("post", TAKE_ROOM + "/cleaned", WINDOW, READ),
+    ("post", TAKE_ROOM + "/poses", {**WINDOW, "start": 0, "end": 4}, READ),
+    ("post", TAKE_ROOM + "/curves", {**WINDOW, "joints": ["head"]}, READ),
+    ("post", TAKE_ROOM + "/cycles", WINDOW, READ),
+    ("post", TAKE_ROOM + "/keys-against-error", {**WINDOW, "degrees": 2, "cm": 1}, READ),
+    ("post", TAKE_ROOM + "/onto", {"figure": "{figure_id}"}, READ),
+    ("post", TAKE_ROOM + "/to-bench", {**WINDOW, "name": "No", "start": 0, "end": 9}, CHANGE),
+    ("post", TAKE_ROOM + "/clips", {"name": "No"}, CHANGE),
+    (
+        "post",
+        TAKE_ROOM + "/edits",
+        {"edit": {"kind": "circle_take", "circled": True}, "base_revision": 1},
+        CHANGE,
+    ),
+    ("post", TAKE_ROOM + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", TAKE_ROOM + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", TAKE_ROOM + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("post", PRODUCTION + "/takes", {"file": "0", "name": "No"}, CHANGE),
+    ("get", PRODUCTION + "/recipes", None, READ),
+    ("post", PRODUCTION + "/recipes", {"name": "No", "recipe": {"steps": []}}, CHANGE),
+    ("post", PRODUCTION + "/recipe-runs", {"takes": [NOBODY]}, CHANGE),
+    ("get", PRODUCTION + "/stage", None, READ),
+    ("get", PRODUCTION + "/stage/live", None, READ),
+    ("post", PRODUCTION + "/stage/asks", {"move": "walk"}, CHANGE),
+    ("post", PRODUCTION + "/stage/recordings", {}, CHANGE),
+    ("post", PRODUCTION + "/stage/recordings/{recording_id}/stop", None, CHANGE),
+    ("get", LINE, None, READ),
+    ("get", LINE + "/head", None, READ),
+    ("post", LINE + "/read", {"token": "no"}, CHANGE),
+    (
+        "post",
+        LINE + "/edits",
+        {"edit": {"kind": "set_line_text", "text": "No"}, "base_revision": 1},
+        CHANGE,
+    ),
+    ("post", LINE + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", LINE + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", LINE + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("get", CHART, None, READ),
+    ("get", CHART + "/head", None, READ),
+    (
+        "post",
+        CHART + "/edits",
+        {"edit": {"kind": "drop_mouth", "key": "fv"}, "base_revision": 1},
+        CHANGE,
+    ),
+    ("post", CHART + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", CHART + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", CHART + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("post", PRODUCTION + "/lines", {"sound": NOBODY}, CHANGE),
+    ("get", PRODUCTION + "/our-mouths", None, READ),
+    ("get", LINE + "/sheet?form=csv", None, READ),
+    ("post", LINE + "/sheet-changes", {"csv": "Frame"}, CHANGE),
+    ("get", "/api/scenes/{document_id}/sheet?form=csv", None, READ),
+    ("post", PRODUCTION + "/charts", {"name": "No"}, CHANGE),
     ("get", SCENE, None, READ),
     ("get", SCENE + "/head", None, READ),
     (
@@ -136,6 +201,9 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "scenes": lamp if "heard" in path else demo.scene,
         "clips": demo.document("clip", "Amble"),
         "sounds": demo.document("sound", "Harbour bell"),
+        "takes": demo.document("take", "quay_pacing_07"),
+        "lines": demo.document("line", "Odo, line 1"),
+        "charts": demo.document("chart", "Odo, front"),
     }
     document = named.get(path.split("/")[2], demo.document("clip", "Reach and light"))
     ids = {
@@ -144,6 +212,7 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "document_id": document.pk,
         "clip_id": demo.document("clip", "Flap").pk,
         "account": "mika",
+        "recording_id": NOBODY,
         "heard": heard_stamp(document_of(lamp)),
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }
@@ -158,6 +227,15 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         body = {**body, "figure": str(ids["figure_id"])}
     content = {} if body is None else {"data": body, "content_type": "application/json"}
     return getattr(client, method)(url, **content)
+
+
+@pytest.fixture(autouse=True)
+def stage(settings: Any) -> Iterator[None]:
+    """A capture stage that is there, and sends nothing."""
+    made = MadeStage([], dies=True)
+    settings.CAPTURE_STAGE = made.address
+    yield
+    made.close()
 
 
 def test_every_route_is_in_the_table() -> None:

@@ -90,6 +90,19 @@ def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -
     # The scene is used by nothing; once it is gone, nothing holds the clip.
     assert send(owner, "delete", path(demo.scene)).status_code == 200
     assert send(owner, "delete", path(hurry)).status_code == 200
+    assert refusal(odo) == "“Odo” is used in “Sc 06 Three lamps lit”. Archive it instead."
+    for kind, name in (
+        ("scene", "Sc 06 Three lamps lit"),
+        ("line", "Odo, line 1"),
+        ("line", "Odo calls the gull"),
+        ("chart", "Odo, front"),
+        ("chart", "Odo, three-quarter"),
+        ("chart", "Odo’s eyes"),
+    ):
+        assert send(owner, "delete", path(demo.document(kind, name))).status_code == 200
+    take = demo.document("take", "quay_pacing_07")
+    assert refusal(odo) == "“Odo” is used in “quay_pacing_07”. Archive it instead."
+    assert send(owner, "delete", path(take)).status_code == 200
     assert refusal(odo).startswith(
         "“Odo” is moved by “Amble”, “Look back”, “Reach and light” and 1 more."
     )
@@ -185,4 +198,4 @@ def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
         refused = open_file(owner, demo.production, data)
         assert refused.status_code == 422
         assert refused.json()["message"].startswith(reason)
-    assert Document.objects.count() == 20
+    assert Document.objects.count() == 31

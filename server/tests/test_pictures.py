@@ -64,9 +64,9 @@ def test_a_camera_held_upright_gives_an_upright_picture(editor: Client, demo: De
 @pytest.mark.parametrize(
     ("data", "says"),
     [
-        (b"HIERARCHY", "“pose.png” is no PNG or JPEG picture."),
-        (b"", "“pose.png” is no PNG or JPEG picture."),
-        (picture("GIF").getvalue(), "“pose.png” is no PNG or JPEG picture."),
+        (b"HIERARCHY", "“pose.png” is no PNG, JPEG, WebP or SVG picture."),
+        (b"", "“pose.png” is no PNG, JPEG, WebP or SVG picture."),
+        (picture("GIF").getvalue(), "“pose.png” is no PNG, JPEG, WebP or SVG picture."),
         (picture("PNG", (9000, 6000)).getvalue(), "“pose.png” has more than 50 million pixels."),
         (picture("PNG", (300, 200)).getvalue()[:-60], "broken off"),
         (with_chunk(b"zTXt", b"Comment\0\0" + zlib.compress(b" " * (80 << 20))), "cannot be read"),
@@ -117,3 +117,44 @@ def test_a_picture_is_laid_under_a_clip_and_undone(editor: Client, demo: Demo) -
     status, refused = send({"kind": "set_tracing", "pictures": [elsewhere]}, 1)
     assert status == 422
     assert "bring it in first" in str(refused["message"])
+
+
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20">{}</svg>'
+
+
+def sent(client: Client, demo: Demo, data: bytes, name: str) -> tuple[int, dict[str, object]]:
+    upload = io.BytesIO(data)
+    upload.name = name
+    return bring_in(client, demo, upload)
+
+
+def test_drawings_of_lines_and_webp_are_kept_with_what_is_clear(demo: Demo, owner: Client) -> None:
+    circle = '<defs><circle id="a" r="5"/></defs><use href="#a" x="20" y="10" fill="#c8452f"/>'
+    _, kept = sent(owner, demo, SVG.format(circle).encode(), "mouth.svg")
+    assert (kept["width_pixels"], kept["height_pixels"]) == (1200, 600)
+    data = owner.get(f"/api/productions/{demo.production}/pictures/{kept['file']}")
+    assert data.headers["Content-Type"] == "image/png"
+    with Image.open(io.BytesIO(data.content)) as image:
+        assert image.getpixel((600, 300)) == (200, 69, 47, 255)
+        assert image.convert("RGBA").getchannel("A").getpixel((5, 5)) == 0
+    assert bring_in(owner, demo, picture("WEBP"))[0] == 201
+
+
+@pytest.mark.parametrize(
+    ("inside", "says"),
+    [
+        ('<image href="/etc/hostname.png" width="9" height="9"/>', "points at other files"),
+        ('<image xlink:href="http://127.0.0.1/a.png" width="9" height="9"/>', "points at other"),
+        ('<rect width="9" height="9" fill="url(http://127.0.0.1/a)"/>', "points at other files"),
+        ("<rect", "is no SVG that can be drawn"),
+        (f"<!-- {'x' * (1 << 20)} -->", "larger than a drawing may be"),
+    ],
+)
+def test_a_drawing_that_reaches_out_of_itself_is_refused(
+    demo: Demo, owner: Client, inside: str, says: str
+) -> None:
+    status, refused = sent(owner, demo, SVG.format(inside).encode(), "mouth.svg")
+    assert status == 422
+    assert says in str(refused["message"])
+    entities = b'<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "b">]><svg xmlns="a">&a;</svg>'
+    assert "points at other files" in str(sent(owner, demo, entities, "a.svg")[1]["message"])

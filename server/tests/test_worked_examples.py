@@ -62,31 +62,31 @@ def example(page: str) -> dict[str, Any]:
 
 
 @pytest.fixture
-def chart_kind(monkeypatch: pytest.MonkeyPatch) -> dict[str, Any]:
+def colours_kind(monkeypatch: pytest.MonkeyPatch) -> dict[str, Any]:
     monkeypatch.setattr(kinds, "_KINDS", dict(kinds._KINDS))
     return example("a-new-kind.md")
 
 
 def test_a_new_kind_is_made_edited_undone_and_told_of(
-    demo: Demo, chart_kind: dict[str, Any]
+    demo: Demo, colours_kind: dict[str, Any]
 ) -> None:
     odo, mika = demo.document("figure", "Odo"), User.objects.get(username="mika")
     production = Production.objects.get(pk=demo.production)
-    chart = chart_kind["Chart"](name="Odo's mouths", figure=str(odo.pk))
-    row = editing.create(chart_kind["CHART"], production, chart, "New chart", mika)
-    closed = chart_kind["SetMouth"](mouth="mbp", phones=("M", "B", "P"))
-    made = editing.save(row, closed, 1, mika, token="once")
-    assert made.label == "Let mbp stand for M, B, P"
-    assert editing.save(made.row, closed, 1, mika, token="once").row.head == 2
+    colours = colours_kind["ColourKey"](name="Odo's inks", figure=str(odo.pk))
+    row = editing.create(colours_kind["COLOURS"], production, colours, "New colour key", mika)
+    slate = colours_kind["SetInk"](ink="slate", parts=("coat", "cape"))
+    made = editing.save(row, slate, 1, mika, token="once")
+    assert made.label == "Ink coat, cape in slate"
+    assert editing.save(made.row, slate, 1, mika, token="once").row.head == 2
     with pytest.raises(history.Outdated):
-        editing.save(made.row, closed, 1, mika)
-    with pytest.raises(Refusal, match="one phone at least"):
-        editing.preview(made.row, chart_kind["SetMouth"](mouth="ai", phones=()))
+        editing.save(made.row, slate, 1, mika)
+    with pytest.raises(Refusal, match="one part at least"):
+        editing.preview(made.row, colours_kind["SetInk"](ink="rose", parts=()))
     kept = Document.objects.get(pk=row.pk)
-    assert (kept.head, kept.facts, kept.figure) == (2, {"mouths": 1}, odo.pk)
+    assert (kept.head, kept.facts, kept.figure) == (2, {"inks": 1}, odo.pk)
     assert Use.objects.filter(document=kept, used=odo).exists()
-    assert opened(kept).document.mouths == {"mbp": ("M", "B", "P")}
-    assert editing.walk(kept, 2, forward=False).facts == {"mouths": 0}
+    assert opened(kept).document.inks == {"slate": ("coat", "cape")}
+    assert editing.walk(kept, 2, forward=False).facts == {"inks": 0}
     assert history.steps(Document.objects.get(pk=row.pk)).redo == made.label
 
 

@@ -2,11 +2,12 @@
 
 import io
 import os
+import re
 import tempfile
 from pathlib import Path
 
 from PIL import Image
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from core.tests.makes import colons_make, long_take, slow_make, tabs_make
 
@@ -19,6 +20,7 @@ FILES = {
     "harbour_stroll.bvh": tabs_make(),
     "slow_round.bvh": slow_make(),
 }
+SOME_SECONDS = re.compile(r"Recording .*: [3-9]\d\d frames")
 FOLDER = ROOT / "docs" / "screenshots"
 
 
@@ -110,18 +112,12 @@ def bench_pictures(desk: Desk) -> None:
 
 
 def join_pictures(desk: Desk) -> None:
-    """A join's card with both poses of another place, and a reach over a walk."""
+    """A join's card with both poses of another place."""
     page = desk.page
     page.locator("[data-stint]").first.focus()
     page.keyboard.press("Enter")
     page.get_by_label("Frames that it fades in over").fill("10")
     page.keyboard.press("Enter")
-    page.get_by_label("Lane Over Body of Odo").focus()
-    page.keyboard.press("Enter")
-    page.get_by_role("button", name="Upper body").click()
-    desk.undoes("Odo, Over Body: drive 11 joints")
-    desk.go_to(130)
-    take(page, "mask")
     page.locator('[data-join="hurry"]').focus()
     page.keyboard.press("Enter")
     cells = page.locator(".join-map-cells")
@@ -130,16 +126,9 @@ def join_pictures(desk: Desk) -> None:
     page.keyboard.press("Escape")
 
 
-def fit_and_fix_pictures(desk: Desk) -> None:
-    """Tilda's walk on its way to Odo, and a pose of his corrected over what plays."""
+def fix_pictures(desk: Desk) -> None:
+    """A pose of Odo's corrected over what plays."""
     page = desk.page
-    page.locator('[data-stint="stand-2"]').focus()
-    page.keyboard.press("Enter")
-    page.locator('[data-clip="Brisk"]').focus()
-    page.keyboard.press("Shift+Enter")
-    page.get_by_role("dialog", name="Fit Brisk to Odo").get_by_text("These rest").wait_for()
-    take(page, "fit")
-    page.get_by_role("button", name="Never mind").click()
     page.get_by_label("Lane Over Body of Odo").focus()
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Add a fix lane").click()
@@ -185,11 +174,6 @@ def elastic_pictures(desk: Desk) -> None:
     page.get_by_role("checkbox", name="Camera").check()
     desk.go_to(72)
     take(page, "scene-elastic")
-    page.keyboard.press("Shift+Z")
-    page.locator(".keys-row.is-camera .keys-head").click()
-    page.keyboard.press("5")
-    desk.go_to(64)
-    take(page, "camera")
 
 
 def under_way(desk: Desk, site: Site, folder: Path) -> None:
@@ -201,7 +185,7 @@ def under_way(desk: Desk, site: Site, folder: Path) -> None:
     page.get_by_test_id("motion-file").set_input_files(takes)
     page.get_by_role("button", name="Bring in all 2").wait_for()
     page.get_by_role("button", name="Bring it in").click()
-    site.freeze_worker_in("bring in")
+    site.freeze_worker_in("take in")
     page.get_by_role("button", name="Cancel", exact=True).last.click()
     page.get_by_role("region", name="Long work").get_by_text("frames kept").wait_for()
     take(page, "library-under-way")
@@ -211,6 +195,85 @@ def under_way(desk: Desk, site: Site, folder: Path) -> None:
         page.get_by_role("button", name="Put away").first.click()
         still(page)
     page.get_by_role("region", name="Long work").wait_for(state="detached")
+
+
+def takes_pictures(desk: Desk, site: Site) -> None:
+    """A take with its recipe, captured beside cleaned; a cycle found in it; one that is recorded."""
+    page = desk.page
+    site.start_stage()
+    page.get_by_role("link", name="quay_pacing_07", exact=True).first.click()
+    page.locator('[data-step="thin"] .measured').wait_for()
+    for _ in range(9):
+        page.keyboard.press("Shift+ArrowRight")
+    page.get_by_role("radio", name="Lost").click()
+    take(page, "takes-recipe")
+    page.get_by_role("radio", name="Cycle").click()
+    page.locator(".loop-number").first.click()
+    page.keyboard.press("Shift+F")
+    page.keyboard.press("2")
+    take(page, "takes-cycle")
+    page.keyboard.press("1")
+    page.keyboard.press("Shift+R")
+    sheet = page.get_by_role("dialog", name="Record from the stage")
+    sheet.get_by_role("button", name="walk", exact=True).click()
+    sheet.get_by_label("Name of the takes; they are numbered").fill("quay walk")
+    told, record = sheet.locator(".record-told"), sheet.get_by_role("button", name="Record")
+    record.click()
+    expect(told).to_contain_text(SOME_SECONDS, timeout=20_000)
+    sheet.get_by_role("button", name="Stop", exact=True).click()
+    sheet.get_by_role("button", name="Circle quay walk 1").click()
+    sheet.get_by_role("button", name="Rub out the circle of quay walk 1").wait_for()
+    record.click()
+    expect(told).to_contain_text(SOME_SECONDS, timeout=20_000)
+    page.screenshot(path=FOLDER / "takes-recording.png")
+    sheet.get_by_role("button", name="Throw it away").click()
+    expect(told).to_have_text("Thrown away.")
+    sheet.get_by_role("button", name="Close").click()
+    site.kill_stage()
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("heading", name="The Last Lamp").wait_for()
+
+
+def voice_pictures(desk: Desk) -> None:
+    """Odo's line with its reading; some of it by hand on the sheet; and Odo saying it on the quay."""
+    page = desk.page
+    page.get_by_role("link", name="Odo, line 1", exact=True).click()
+    page.get_by_role("rowheader", name="1", exact=True).wait_for()
+    page.get_by_role("button", name="tide", exact=True).click()
+    take(page, "voice")
+    page.keyboard.press("n")
+    page.keyboard.type("looks up")
+    page.keyboard.press("Enter")
+    for key in ("ArrowRight", "ArrowRight", "6", *["Shift+ArrowDown"] * 7):
+        page.keyboard.press(key)
+    page.get_by_role("radio", name="The text").click()
+    page.get_by_text("How its words are said").click()
+    page.get_by_role("button", name="Undo: Expose e").wait_for()
+    take(page, "voice-sheet")
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("heading", name="The Last Lamp").wait_for()
+    desk.open_scene("Sc 06 Three lamps lit")
+    desk.go_to(92)
+    page.locator("[data-sound]").first.focus()
+    page.keyboard.press("Enter")
+    page.get_by_text("Odo says it").wait_for()
+    page.keyboard.press("g")
+    page.keyboard.press("3")
+    box = page.locator(".stage-canvas").first.bounding_box()
+    assert box
+    middle = (box["x"] + box["width"] / 2 - 120, box["y"] + box["height"] / 2)
+    page.mouse.move(*middle)
+    for _ in range(12):
+        page.mouse.wheel(0, -120)
+    page.keyboard.down("Shift")
+    for _ in range(2):
+        desk.draw((middle[0], middle[1] - 90), (middle[0], middle[1] + 90))
+    page.keyboard.up("Shift")
+    take(page, "voice-scene")
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
 def main() -> None:
@@ -244,9 +307,8 @@ def pictures(site: Site, folder: Path) -> None:
         page.get_by_role("button", name="Cancel").last.click()
         take(page, "library")
         under_way(desk, site, folder)
-        page.get_by_role("button", name="People").click()
-        take(page, "people")
-        page.get_by_role("button", name="Close").click()
+        takes_pictures(desk, site)
+        voice_pictures(desk)
         bench_pictures(desk)
         tracing_picture(desk)
         desk.open_scene("Sc 04 Quay at dusk")
@@ -262,16 +324,8 @@ def pictures(site: Site, folder: Path) -> None:
         desk.draw((600, box["y"] + 4), (600, box["y"] - 66))
         desk.lay_on_top("Reach and light", 100)
         page.keyboard.press("Escape")
-        page.keyboard.press("h")
-        take(page, "history")
-        page.keyboard.press("h")
         join_pictures(desk)
-        fit_and_fix_pictures(desk)
-        page.keyboard.press("4")
-        desk.go_to(40)
-        page.keyboard.press("Escape")
-        page.get_by_role("button", name="Gull", exact=True).click()
-        take(page, "scene-plan")
+        fix_pictures(desk)
         elastic_pictures(desk)
         browser.close()
 

@@ -1,16 +1,20 @@
 """The real application for tests in a browser: its own database, migrated, with the demo, served."""
 
+import fcntl
+import hashlib
 import os
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from urllib.parse import urlsplit, urlunsplit
+from typing import Any
+from urllib.parse import SplitResult, urlsplit, urlunsplit
 
 import psycopg
 
@@ -26,6 +30,7 @@ class Site:
     port: int
     process: subprocess.Popen[bytes] | None = None
     worker: subprocess.Popen[bytes] | None = None
+    stage: subprocess.Popen[bytes] | None = None
 
     @property
     def address(self) -> str:
@@ -82,6 +87,24 @@ class Site:
             os.killpg(self.worker.pid, signal.SIGKILL)
             self.worker.wait(timeout=20)
 
+    @property
+    def stage_port(self) -> int:
+        return int(self.environment["HOURS_CAPTURE_STAGE_PORT"])
+
+    def start_stage(self) -> None:
+        """The stand-in capture stage, where the server listens for one."""
+        self.kill_stage()
+        stage = [str(Path(sys.executable).with_name("hours")), "capture-stage"]
+        self.stage = subprocess.Popen(
+            [*stage, "--port", str(self.stage_port)], stdout=subprocess.DEVNULL
+        )
+        _wait_for(self.stage_port)
+
+    def kill_stage(self) -> None:
+        if self.stage is not None:
+            self.stage.kill()
+            self.stage.wait(timeout=20)
+
     def kill(self) -> None:
         """End it as a power cut would."""
         if self.process is not None:
@@ -91,6 +114,7 @@ class Site:
     def stop(self) -> None:
         # What a worker had begun is taken up by the next one, however it ended.
         self.kill_worker()
+        self.kill_stage()
         if self.process is not None:
             self.process.terminate()
             self.process.wait(timeout=20)
@@ -99,16 +123,49 @@ class Site:
 def new_site(name: str, database: str) -> Site:
     """A fresh database called `name`, migrated and with the demo; not served yet."""
     base = urlsplit(database)
-    with psycopg.connect(urlunsplit(base), autocommit=True) as connection:
+    with _lock(), psycopg.connect(urlunsplit(base), autocommit=True) as connection:
+        model = _model(connection, base)
         connection.execute(f'DROP DATABASE IF EXISTS "{name}" WITH (FORCE)')
-        connection.execute(f'CREATE DATABASE "{name}"')
-    address = urlunsplit(base._replace(path=f"/{name}"))
-    environment = {**os.environ, "DATABASE_URL": address, "HOURS_SECRET": "for tests only"}
+        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE "{model}"')
+    environment = _environment(urlunsplit(base._replace(path=f"/{name}")))
     environment["HOURS_HEARTBEAT_S"] = "0.5"
+    environment["HOURS_CAPTURE_STAGE_PORT"] = str(free_port())
+    return Site(environment, free_port())
+
+
+def _environment(address: str) -> dict[str, str]:
+    return {**os.environ, "DATABASE_URL": address, "HOURS_SECRET": "for tests only"}
+
+
+@contextmanager
+def _lock() -> Iterator[None]:
+    """One process after another: what is copied must have nobody in it."""
+    path = Path(tempfile.gettempdir()) / f"hours-model-{os.getuid()}.lock"
+    with path.open("w") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
+
+
+def _model(connection: "psycopg.Connection[Any]", base: SplitResult) -> str:
+    """The database that all fresh ones are copies of: migrated, with the demo; made once for what the code
+    and the demo are now."""
+    told = hashlib.sha256()
+    for folder in ("core/elastic_core", "server", "demo"):
+        for path in sorted((ROOT / folder).rglob("*")):
+            if path.is_file() and "__pycache__" not in path.parts:
+                told.update(f"{path} {path.stat().st_mtime_ns}".encode())
+    name = f"hours_model_{told.hexdigest()[:16]}"
+    if connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone():
+        return name
+    making = f"{name}_making"
+    connection.execute(f'DROP DATABASE IF EXISTS "{making}" WITH (FORCE)')
+    connection.execute(f'CREATE DATABASE "{making}"')
+    environment = _environment(urlunsplit(base._replace(path=f"/{making}")))
     for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
         manage = [sys.executable, "manage.py", *command]
         subprocess.run(manage, cwd=SERVER, env=environment, check=True, stdout=subprocess.DEVNULL)
-    return Site(environment, free_port())
+    connection.execute(f'ALTER DATABASE "{making}" RENAME TO "{name}"')
+    return name
 
 
 def beside(name: str) -> str:

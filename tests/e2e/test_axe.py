@@ -159,6 +159,60 @@ def productions(desk: Desk) -> None:
     expect(desk.page.get_by_role("heading", name="Productions")).to_be_visible()
 
 
+def take(*keys: str, card: str = "Cycle") -> Callable[[Desk], None]:
+    def shown(desk: Desk) -> None:
+        page = desk.page
+        page.get_by_role("link", name="quay_pacing_07", exact=True).first.click()
+        expect(page.locator('[data-step="thin"] .measured')).to_be_visible()
+        page.get_by_role("radio", name=card).click()
+        for key in keys:
+            page.keyboard.press(key)
+
+    return shown
+
+
+def fitting_a_take(desk: Desk) -> None:
+    take(card="Figure")(desk)
+    desk.page.get_by_role("button", name="Which joint plays which …").click()
+    desk.page.get_by_role("dialog").get_by_text("These rest").wait_for()
+
+
+def keys_against_error(desk: Desk) -> None:
+    take()(desk)
+    desk.page.get_by_role("button", name="Keys against error").click()
+    desk.page.locator(".keys-against g").first.wait_for()
+
+
+def line(*keys: str, card: str = "Rules for mouths") -> Callable[[Desk], None]:
+    def shown(desk: Desk) -> None:
+        page = desk.page
+        page.get_by_role("link", name="Odo, line 1", exact=True).first.click()
+        page.get_by_role("rowheader", name="1", exact=True).wait_for()
+        page.get_by_role("radio", name=card).click()
+        page.get_by_role("heading", name="Exposure sheet").click()
+        for key in keys:
+            page.keyboard.press(key)
+
+    return shown
+
+
+def words_said(desk: Desk) -> None:
+    line(card="The text")(desk)
+    desk.page.get_by_text("How its words are said").click()
+
+
+def new_line(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="New line …").click()
+    desk.page.get_by_role("dialog", name="New line").wait_for()
+
+
+def a_sound_to_be_said(desk: Desk) -> None:
+    desk.open_copy("Sc 06 Three lamps lit")
+    desk.page.locator("[data-sound]").first.focus()
+    desk.page.keyboard.press("Enter")
+    desk.page.get_by_text("Odo says it").wait_for()
+
+
 PLACES: dict[str, Callable[[Desk], None]] = {
     "library": lambda desk: None,
     "people": people,
@@ -189,6 +243,21 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "a sound": sound,
     "a sound lane": sound_lane,
     "a guide": guide,
+    "a take, its cycles": take(),
+    "a take, what it lost": take("Shift+F", card="Lost"),
+    "a take, its spikes": take(card="Spikes"),
+    "a take, its figure": take(card="Figure"),
+    "a take, fitted": fitting_a_take,
+    "a take, cut up": take("p", "Control+z", card="Cut up"),
+    "a take, keys against error": keys_against_error,
+    "a line": line("Shift+ArrowDown"),
+    "a line, its text": line(card="The text"),
+    "a line, its words": words_said,
+    "a line, a note": line("n"),
+    "a line, its keys": line("?"),
+    "a new line": new_line,
+    "a sound that is said": a_sound_to_be_said,
+    "recording, no stage": take("Shift+R"),
     "history": with_keys("h"),
     "keys": with_keys("?"),
 }

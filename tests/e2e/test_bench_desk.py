@@ -70,7 +70,9 @@ def test_pictures_lie_under_the_stage(bench: Bench, tmp_path: Path) -> None:
     menu.click()
     files = page.get_by_test_id("tracing-files")
     files.set_input_files(tmp_path / "walk.png")
-    expect(page.locator(".notice")).to_contain_text("“walk.png” is no PNG or JPEG picture.")
+    expect(page.locator(".notice")).to_contain_text(
+        "“walk.png” is no PNG, JPEG, WebP or SVG picture."
+    )
     files.set_input_files([tmp_path / "pose 10.png", tmp_path / "pose 2.png"])
     bench.saved("Lay 2 pictures under")
     shown = blue(desk.shows(lambda picture: blue(picture) > before + 3000))

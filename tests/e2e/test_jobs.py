@@ -2,6 +2,7 @@
 
 import os
 import re
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -51,6 +52,7 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     jobs.get_by_role("button", name="Bring in harbour_round.bvh").click()
     expect(sheet.get_by_text("9000 frames at 60 fps")).to_be_visible()
     sheet.get_by_label("Name", exact=True).fill("Harbour round")
+    desk.as_a_clip()
     sheet.get_by_role("button", name="Bring it in").click()
 
     # Its bar moves; then the worker is killed, and the bar stands where it was, also after a reload.
@@ -80,6 +82,7 @@ def test_a_large_take_comes_in_although_the_page_and_the_worker_go_away(
     desk.choose_file(take)
     expect(sheet.get_by_label("Name", exact=True)).to_have_value("Harbour round")
     sheet.get_by_label("Name", exact=True).fill("Never")
+    desk.as_a_clip()
     sheet.get_by_role("button", name="Bring it in").click()
     site.freeze_worker_in("bring in")
     sheet.get_by_role("button", name="Cancel Never").click()
@@ -112,3 +115,56 @@ def test_a_large_clip_file_is_opened_by_a_worker(
     expect(told).to_contain_text("Harbour amble is in the library. 1 new clip came with it.")
     expect(sheet).to_have_count(0)
     expect(page.get_by_role("link", name="Harbour amble")).to_be_visible()
+
+
+TAKES = 20
+LIGHT = {
+    "name": "Only shake",
+    "steps": [{"step": "conform", "rate": "24"}, {"step": "mend"}, {"step": "smooth"}],
+}
+
+
+def test_a_recipe_runs_over_twenty_takes_is_cancelled_at_once_and_outlives_its_worker(
+    site: Site, open_page: object, capsys: pytest.CaptureFixture[str]
+) -> None:
+    page: Page = open_page()  # type: ignore[operator]
+    desk = Desk(page, site.address)
+    desk.sign_in()
+    ask, production = page.request, page.url.rsplit("/", 1)[1]
+    headers = {"X-CSRFToken": ask.get(f"{site.address}/api/session").json()["csrf"]}
+    shelf = f"{site.address}/api/productions/{production}"
+    take = ask.get(shelf).json()["takes"][0]["id"]
+    for _ in range(TAKES - 1):
+        ask.post(f"{site.address}/api/documents/{take}/duplicate", headers=headers)
+    ask.post(f"{shelf}/recipes", headers=headers, data={"name": "Only shake", "recipe": LIGHT})
+    clips = len(ask.get(shelf).json()["clips"])
+    page.reload()
+    site.start_worker()
+    run = page.get_by_role("button", name=f"Run it over {TAKES} takes")
+    jobs = page.get_by_role("region", name="Long work")
+    figure = jobs.get_by_text(re.compile(r"^[\d,]+ of [\d,]+ steps, at .*, \d+ %$"))
+
+    # The house recipe, which takes long, and is taken back.
+    run.click()
+    expect(figure).to_be_visible()
+    cancel = jobs.get_by_role("button", name=re.compile("^Cancel "))
+    began = time.monotonic()
+    cancel.click()
+    expect(jobs.get_by_text("Cancelled.")).to_be_visible()
+    took = time.monotonic() - began
+    with capsys.disabled():
+        print(f"\nA recipe over {TAKES} takes stopped {took:.2f} s after Cancel was pressed.")
+    jobs.get_by_role("button", name=re.compile("^Put away")).click()
+    assert len(ask.get(shelf).json()["clips"]) == clips
+
+    # A light one, whose worker is killed on the way: another does it, and every clip is there once.
+    page.get_by_label("The recipe to run").select_option("Only shake")
+    run.click()
+    site.freeze_worker_in("run recipe")
+    site.kill_worker()
+    expect(figure).to_be_visible()
+    assert len(ask.get(shelf).json()["clips"]) == clips
+    site.start_worker()
+    done = jobs.get_by_text(re.compile(r"quay_pacing_07.*: 384 frames"))
+    expect(done).to_be_visible(timeout=60_000)
+    assert len(ask.get(shelf).json()["clips"]) == clips + TAKES

@@ -29,15 +29,17 @@ class Installation:
         shell = subprocess.Popen(
             [ROOT / "bin/start"],
             env=self.environment,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
+            stdout=(self.run / "said").open("w"),
+            stderr=subprocess.STDOUT,
             start_new_session=True,
         )
-        for _ in range(600):
+        # It makes a database and loads the demo into it: on a slow machine that takes minutes.
+        deadline = time.monotonic() + 240
+        while time.monotonic() < deadline:
             said = self.run / "address"
             if said.exists() and said.read_text() == self.address and self.answers():
                 return shell
-            assert shell.poll() is None, "It ended."
+            assert shell.poll() is None, (self.run / "said").read_text()
             time.sleep(0.1)
         raise AssertionError("It never answered.")
 
@@ -101,7 +103,7 @@ def test_a_second_start_says_where_the_first_one_is_and_a_stop_stops_it(
         told = installation.says("start", "--check").splitlines()
         assert len(told) == 10
         assert f"Server       runs at {installation.address}" in told
-        assert "Workers      1 heard of, 0 jobs waiting" in told
+        assert "Workers      2 heard of, 0 jobs waiting" in told
 
         assert "Stopped." in installation.says("stop")
         assert not installation.answers()

@@ -89,6 +89,7 @@ def test_files_of_other_makes_loop_join_and_come_out(
     page, name = desk.page, f"Make {make}"
     desk.choose_file(makes[make])
     page.get_by_label("Name", exact=True).fill(name)
+    desk.as_a_clip()
     page.get_by_role("radio", name="Cycle", exact=True).click()
     page.get_by_role("button", name="Bring it in").click()
     expect(page.get_by_role("dialog")).to_have_count(0)

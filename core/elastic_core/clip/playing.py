@@ -81,6 +81,15 @@ def keys_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, Curv
     Joints that rest are left out, and what stands still is one key. A cycle's travel is no curve.
     """
     beyond: Beyond = "repeat" if is_cycle else "hold"
+    columns = columns_of(figure, motion, is_cycle=is_cycle)
+    return {name: _curve(values, beyond) for name, values in columns.items()}
+
+
+def columns_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, Array]:
+    """Motion as the numbers of its channels, one a frame: metres, and unrolled degrees. Channel → [frames].
+
+    Joints that rest are left out. A cycle's travel is no channel.
+    """
     columns: dict[str, Array] = {}
     if not is_cycle:
         for column, axis in enumerate(TRAVEL):
@@ -102,7 +111,7 @@ def keys_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, Curv
     for place, scale in motion.scales.items():
         for column, axis in enumerate(AXES):
             columns[f"{figure.names[place]}.scale.{axis}"] = scale[:, column]
-    return {name: _curve(values, beyond) for name, values in columns.items()}
+    return columns
 
 
 def _curve(values: Array, beyond: Beyond) -> Curve:

@@ -101,7 +101,7 @@ def _contacts_of(
     speed = np.linalg.norm(np.gradient(points[:, :, [0, 2]], axis=0), axis=-1) * rate / reach
     near = (height < HEIGHT_SHARE[0]) & (speed < SPEED_SHARE_A_SECOND[0])
     still = (height < HEIGHT_SHARE[1]) & (speed < SPEED_SHARE_A_SECOND[1])
-    bears = np.stack([_held(near[:, k], still[:, k]) for k in range(points.shape[1])], axis=-1)
+    bears = np.stack([held_over(near[:, k], still[:, k]) for k in range(points.shape[1])], axis=-1)
     planted: Flags = np.any(bears, axis=-1, keepdims=False)
     if clip.is_cycle and planted.all():
         spans = [(0, length)]
@@ -153,7 +153,7 @@ def _points(
     return [np.concatenate(own) for own in points]
 
 
-def _held(near: Flags, still: Flags) -> Flags:
+def held_over(near: Flags, still: Flags) -> Flags:
     """Hysteresis: every run of `still` that is `near` somewhere."""
     held: Flags = np.zeros(len(still), dtype=bool)
     for start, end in runs(still):

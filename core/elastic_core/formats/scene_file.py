@@ -16,11 +16,14 @@ from ..formats.poses import Poses, SampledPose, poses_to_motion
 from ..frozen import Frozen
 from ..motion import Motion, join_runs
 from ..performance import Performance
-from ..scene.cast import StintSource
+from ..scene.cast import LinePart, StintSource
 from ..scene.document import Scene
 from ..scene.material import Material
 from ..scene.part import ScenePart
 from ..sound.document import Sound
+from ..voice.chart import MouthChart, usual_mouths
+from ..voice.line import Line, run_of
+from ..voice.playing import LinePlayed
 
 
 class ClipInFile(Frozen):
@@ -40,6 +43,8 @@ class SceneFile(Frozen):
     clips: dict[str, ClipInFile]
     scenes: dict[str, Scene] = Field(default={})
     sounds: dict[str, Sound] = Field(default={})
+    lines: dict[str, Line] = Field(default={})
+    charts: dict[str, MouthChart] = Field(default={})
 
     def material(self) -> Material:
         """The file's figures, clips and nested scenes, ready to play.
@@ -73,17 +78,32 @@ class SceneFile(Frozen):
                 inner = self.scenes[source.id]
                 material = self._material_of(inner, clips, (*outer, source.id))
                 performances[source] = ScenePart(inner, material, inner.figure(source.figure))
+            elif source.kind == "line" and source.id in self.lines:
+                performances[source] = self._line(self.lines[source.id], source.part)
         if scene.sources - set(performances) or scene.figure_ids - set(self.figures):
             raise Refusal("The scene uses a clip or a figure that the file does not hold.")
         if scene.sound_ids - set(self.sounds):
             raise Refusal("The scene uses a sound that the file does not hold.")
-        return Material(self.figures, performances, self.sounds)
+        if scene.chart_ids - set(self.charts):
+            raise Refusal("The scene uses a mouth chart that the file does not hold.")
+        return Material(self.figures, performances, self.sounds, self.charts)
+
+    def _line(self, line: Line, part: LinePart) -> LinePlayed:
+        """A line of the file, exposed. Raises Refusal where its sound or its chart is not in the file."""
+        if line.sound not in self.sounds or (line.chart and line.chart not in self.charts):
+            raise Refusal(f"The file does not hold the sound or the chart of “{line.name}”.")
+        chart = self.charts.get(line.chart)
+        run = run_of(line, chart or usual_mouths(), self.sounds[line.sound].seconds)
+        return LinePlayed(line, run, chart.figure if chart else "", part=part)
 
 
 def scene_file(scene: Scene, material: Material) -> SceneFile:
     """A scene with all that it uses, scenes that it plays parts of included."""
     figures, clips, scenes = dict(material.figures), dict(material.clips), dict[str, Scene]()
     sounds = {name: material.sound(name) for name in scene.sound_ids}
+    lines = {name: played.line for name, played in material.lines.items()}
+    sounds |= {line.sound: material.sound(line.sound) for line in lines.values()}
+    charts = dict(material.charts)
     for source, performance in material.performances.items():
         if isinstance(performance, ScenePart):
             held = scene_file(performance.scene, performance.material)
@@ -91,6 +111,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
             clips |= performance.material.clips
             scenes |= {source.id: performance.scene, **held.scenes}
             sounds |= held.sounds
+            lines |= held.lines
+            charts |= held.charts
     return SceneFile(
         scene=scene,
         figures=figures,
@@ -100,6 +122,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
         },
         scenes=scenes,
         sounds=sounds,
+        lines=lines,
+        charts=charts,
     )
 
 

@@ -47,13 +47,23 @@ def _entry(name: str) -> zipfile.ZipInfo:
 
 def read_packed_scene(data: bytes) -> PackedScene:
     """A scene file, alone or in a zip. Raises Refusal in one sentence, also where a sound is missing."""
-    packed = _unzipped(data) if data.startswith(ZIP_START) else PackedScene(read_scene_file(data))
+    packed = _packed(data)
     for sound in packed.scene.sounds.values():
         if sound.file not in packed.files:
             raise Refusal(
                 f"The sound “{sound.name}” is not beside the scene: bring in the whole .scene.zip."
             )
     return packed
+
+
+def scene_without_sounds(data: bytes) -> SceneFile:
+    """A scene file, alone or in a zip, whether its sounds are beside it or not. Raises Refusal for what is
+    none."""
+    return _packed(data).scene
+
+
+def _packed(data: bytes) -> PackedScene:
+    return _unzipped(data) if data.startswith(ZIP_START) else PackedScene(read_scene_file(data))
 
 
 def _unzipped(data: bytes) -> PackedScene:

@@ -118,6 +118,28 @@ def joint_weights(figure: Figure) -> Array:
 
 def join_map(figure: Figure, outgoing: Moments, incoming: Moments) -> JoinMap:
     """Every pair of frames compared, each after its own best placement."""
+    found = _compared(figure, outgoing, incoming)
+    turn = np.angle(found.agreement)
+    shift = found.out_centre[:, None] - np.exp(1j * turn) * found.in_centre
+    placement = np.stack([shift.imag, shift.real, turn], axis=-1)
+    return JoinMap(found.score, placement)
+
+
+def distances(figure: Figure, outgoing: Moments, incoming: Moments) -> Array:
+    """How far apart every pair is after its best placement, without saying which that is. In metres, as in a
+    JoinMap. [outgoing, incoming]"""
+    return _compared(figure, outgoing, incoming).score
+
+
+@dataclass(frozen=True, eq=False)
+class _Compared:
+    score: Array
+    agreement: Grid
+    out_centre: Grid
+    in_centre: Grid
+
+
+def _compared(figure: Figure, outgoing: Moments, incoming: Moments) -> _Compared:
     weights = joint_weights(figure)
     take(8 * len(outgoing.frames) * len(incoming.frames))
     out_cloud, out_centre, out_size = _cloud(outgoing, weights)
@@ -129,11 +151,8 @@ def join_map(figure: Figure, outgoing: Moments, incoming: Moments) -> JoinMap:
     squares -= 2 * out_height @ in_height.T
     # The product of two rows can be a hair more than their squares.
     score = np.sqrt(np.maximum(squares, 0.0))
-    differ = (outgoing.feet[:, None] != incoming.feet).sum(axis=-1)
-    turn = np.angle(agreement)
-    shift = out_centre[:, None] - np.exp(1j * turn) * in_centre
-    placement = np.stack([shift.imag, shift.real, turn], axis=-1)
-    return JoinMap(score + FOOT_METRES * differ, placement)
+    differ = np.abs(outgoing.feet[:, None].astype(np.int8) - incoming.feet.astype(np.int8))
+    return _Compared(score + FOOT_METRES * differ.sum(axis=-1), agreement, out_centre, in_centre)
 
 
 def best_joins(

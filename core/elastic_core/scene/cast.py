@@ -59,6 +59,9 @@ Target = Annotated[
 ]
 
 
+LinePart = Literal["mouth", "eyes"]
+
+
 class ClipSource(Frozen):
     """A clip, by the id of its document."""
 
@@ -82,4 +85,16 @@ class SceneSource(Frozen):
         return self.id
 
 
-StintSource = Annotated[ClipSource | SceneSource, Field(discriminator="kind")]
+class LineSource(Frozen):
+    """A line's run of mouths, or of its eyes, by the id of its document."""
+
+    kind: Literal["line"] = "line"
+    id: str
+    part: LinePart = "mouth"
+
+    @property
+    def document(self) -> str:
+        return self.id
+
+
+StintSource = Annotated[ClipSource | SceneSource | LineSource, Field(discriminator="kind")]

@@ -178,6 +178,7 @@ class DeskLane(Shown):
     joint_exposures: list[DeskJoints]
     holds: list[float]
     takes_clips_of: list[str]
+    charts: list[str]
     stints: list[DeskStint]
     joins: list[DeskJoin]
     cuts: list[DeskJoin]
@@ -410,6 +411,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         joint_exposures=joint_exposures(lane, figure),
         holds=holds(scene, lane),
         takes_clips_of=_takes_clips_of(scene, lane),
+        charts=list(lane.charts),
         stints=[
             _stint(scene, stint, _shown(scene, lane, stint, material), figure)
             for stint in lane.stints

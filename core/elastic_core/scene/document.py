@@ -69,7 +69,8 @@ class Stint(Part):
     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
     path along the ground so many times as long; by its `path`, source frames to source frames, it runs at a
     pace of its own. After it a `gap` of its own may stand instead of the
-    lane's. Without a name or a colour of its own it has its clip's.
+    lane's. Without a name or a colour of its own it has its clip's. A line's mouths
+    move with the laid sound `with_sound`, until they are freed from it.
     """
 
     source: StintSource
@@ -90,6 +91,7 @@ class Stint(Part):
     stride: Stride = 1.0
     path: RunningElastic = Elastic()
     gap: GapRule | None = None
+    with_sound: Annotated[str, Field(min_length=1, max_length=40)] | None = None
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None
 
@@ -149,6 +151,9 @@ class Lane(Part):
     On a lane over others a `mask` names the joints that it drives; the others stay as they are below.
     A fix lane has `fixes`, by their frames, and no stints: it adds them to what lies below.
 
+    A lane of drawings shows those of its `charts`, by the ids of their documents: the first one's numbers
+    count, and the others show the same from other sides.
+
     A muted lane does not play. While any lane is soloed, only soloed ones play. A locked lane keeps
     its stints as they are. Folding only changes how high it lies on the desk.
     """
@@ -168,6 +173,7 @@ class Lane(Part):
     ease_frames: LengthFrames = 8.0
     stints: tuple[Stint, ...] = ()
     fixes: tuple[Fix, ...] | None = None
+    charts: Annotated[tuple[str, ...], Field(max_length=8)] = ()
 
     @property
     def figure(self) -> str:
@@ -323,7 +329,7 @@ class Scene(Frozen):
 
     def exposure_of(self, lane: Lane) -> Exposure:
         """A lane's own exposure, or that of the next lane under it which has one, or the scene's; a camera
-        stays on ones unless told."""
+        stays on ones unless told, and drawings, which have exposures of their own."""
         if lane.exposure is not None:
             return lane.exposure
         under = self.body_lanes(lane.figure) if lane.target.kind == "body" else []
@@ -332,7 +338,8 @@ class Scene(Frozen):
             if under.index(other) < under.index(lane):
                 assert other.exposure is not None
                 return other.exposure
-        return ON_ONES if lane.target.kind == "camera" else self.exposure
+        is_on_ones = lane.target.takes in ("camera", "drawings")
+        return ON_ONES if is_on_ones else self.exposure
 
     def plays(self, lane: Lane) -> bool:
         """Whether a lane drives its figure now."""
@@ -356,7 +363,8 @@ class Scene(Frozen):
     @property
     def document_ids(self) -> set[str]:
         """The ids of all documents that it uses."""
-        return {source.document for source in self.sources} | self.figure_ids | self.sound_ids
+        played = {source.document for source in self.sources}
+        return played | self.figure_ids | self.sound_ids | self.chart_ids
 
     @property
     def heard_frames(self) -> int:
@@ -372,6 +380,10 @@ class Scene(Frozen):
     @property
     def sound_ids(self) -> set[str]:
         return {laid.sound for lane in self.sound_lanes for laid in lane.sounds}
+
+    @property
+    def chart_ids(self) -> set[str]:
+        return {chart for lane in self.lanes for chart in lane.charts}
 
     @property
     def figure_ids(self) -> set[str]:

@@ -135,6 +135,14 @@ def _parts_of(
     return found
 
 
+def drawings_of_lane(scene: Scene, material: Material, lane: Lane, frames: Played) -> Index:
+    """The numbers of the drawings that a lane shows at these played frames, 0 where it shows none.
+    [frames] → [frames]."""
+    row = _blank_row(frames)
+    _draw(scene, material, lane, frames, row)
+    return row
+
+
 def _draw(scene: Scene, material: Material, lane: Lane, frames: Played, row: Index) -> None:
     """Lay a lane's drawings over what lies there; a join is a straight cut (rule 7.3)."""
     is_lowest = not row.any()

@@ -8,16 +8,20 @@ from ..errors import Refusal
 from ..figure import Figure
 from ..performance import BodyPerformance, DrawingPerformance, Performance, is_body, is_drawings
 from ..sound.document import Sound
+from ..voice.chart import MouthChart
+from ..voice.playing import LinePlayed
 from .cast import ClipSource, StintSource
 
 
 @dataclass(frozen=True)
 class Material:
-    """What a scene is made from: figures and sounds by their ids, and performances by their sources."""
+    """What a scene is made from: figures, sounds and mouth charts by their ids, and performances by their
+    sources."""
 
     figures: Mapping[str, Figure]
     performances: Mapping[StintSource, Performance] = field(default_factory=dict)
     sounds: Mapping[str, Sound] = field(default_factory=dict)
+    charts: Mapping[str, MouthChart] = field(default_factory=dict)
 
     @classmethod
     def of_clips(
@@ -33,6 +37,15 @@ class Material:
             source.id: performance
             for source, performance in self.performances.items()
             if isinstance(performance, PlayableClip)
+        }
+
+    @property
+    def lines(self) -> dict[str, LinePlayed]:
+        """The lines among the performances, by their ids."""
+        return {
+            source.id: performance
+            for source, performance in self.performances.items()
+            if isinstance(performance, LinePlayed)
         }
 
     def figure(self, name: str) -> Figure:

@@ -318,7 +318,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In Picture
-         * @description Keep a PNG or a JPEG.
+         * @description Keep a PNG, a JPEG or a WebP; of an SVG what it looks like, as a PNG.
          */
         post: operations["api_pictures_bring_in_picture"];
         delete?: never;
@@ -660,7 +660,8 @@ export interface paths {
         };
         /**
          * Hear Sound
-         * @description A whole sound, as a FLAC file at the house rate.
+         * @description A whole sound, as a FLAC file at the house rate; or one ten seconds of it, by their number, at another
+         *     pace and with the pitch it has.
          */
         get: operations["api_sounds_hear_sound"];
         put?: never;
@@ -975,6 +976,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scene Sheet
+         * @description The scene's exposure sheet as it plays: as CSV, or on paper as PDF.
+         */
+        get: operations["api_scene_scene_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{document_id}/sound": {
         parameters: {
             query?: never;
@@ -1277,6 +1298,875 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production_id}/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stage
+         * @description Whether a capture stage answers, who is captured, and the take that is being recorded.
+         */
+        get: operations["api_stage_read_stage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/stage/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stage Live
+         * @description What is captured now, for a few seconds: frame packs of one frame, each after its length in four
+         *     bytes, the least first. A pack's `clock` is the stage's.
+         */
+        get: operations["api_stage_stage_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/stage/asks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Stage
+         * @description Ask who wears the suit for a move.
+         */
+        post: operations["api_stage_ask_stage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/stage/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Recording
+         * @description Arm a take, which begins after the countdown.
+         */
+        post: operations["api_stage_start_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/stage/recordings/{recording_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Recording
+         * @description Enough: what came becomes a take.
+         */
+        post: operations["api_stage_stop_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["take_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take read head
+         * @description Which revision stands.
+         */
+        get: operations["take_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["take_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take undo
+         * @description Back one step.
+         */
+        post: operations["take_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take redo
+         * @description Forward one step.
+         */
+        post: operations["take_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["take_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Frames
+         * @description A frame pack of a few poses of the take as it was captured.
+         */
+        get: operations["api_takes_take_frames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/cleaned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Cleaned
+         * @description What the recipe makes of a window of the take, and what each step did.
+         */
+        post: operations["api_takes_read_cleaned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Poses
+         * @description A frame pack of the result's frames: the take as it was captured, and as it came out.
+         */
+        post: operations["api_takes_take_poses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Curves
+         * @description Joints' turns as they were captured and as they came out, with their keys.
+         */
+        post: operations["api_takes_take_curves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/cycles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Cycles
+         * @description The loops that are hidden in what came out, the best first, with the map they were found on.
+         */
+        post: operations["api_takes_take_cycles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/to-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Bench
+         * @description A loop of what came out as a cycle on the bench: closed by a method, its feet held, thinned to keys.
+         */
+        post: operations["api_takes_to_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Clips
+         * @description What came out as a clip, or each of its beats as one; of a take that is long by a job.
+         */
+        post: operations["api_takes_keep_clips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/keys-against-error": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Keys Against Error
+         * @description How many keys a tolerance takes, and the error that comes of it.
+         */
+        post: operations["api_takes_read_keys_against_error"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Fit
+         * @description How the take's skeleton fits a figure: what plays, what is dropped, what rests.
+         */
+        get: operations["api_takes_take_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/onto": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Onto
+         * @description How the take would go onto a figure: as the last take of its skeleton did, with the rest pose that this
+         *     one stands in, if it does.
+         */
+        post: operations["api_takes_propose_onto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Propose Cuts
+         * @description Where the take could be cut up: still stretches and turns.
+         */
+        get: operations["api_takes_propose_cuts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Take
+         * @description Keep a file that was read as a take; a large one by a job.
+         */
+        post: operations["api_takes_new_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Recipes
+         * @description The production's recipes.
+         */
+        get: operations["api_takes_read_recipes"];
+        put?: never;
+        /**
+         * Keep Recipe
+         * @description A recipe kept in the production, for other takes.
+         */
+        post: operations["api_takes_keep_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/recipe-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Recipe
+         * @description One recipe over many takes, as one job: each becomes a clip.
+         */
+        post: operations["api_takes_run_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Line read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["line_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Line read head
+         * @description Which revision stands.
+         */
+        get: operations["line_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Line edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["line_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Line undo
+         * @description Back one step.
+         */
+        post: operations["line_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Line redo
+         * @description Forward one step.
+         */
+        post: operations["line_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Line go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["line_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Line
+         * @description Lay the line's text on its sound, or read the sound alone, as a job.
+         */
+        post: operations["api_lines_read_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Line Sheet
+         * @description The line's exposure sheet: as CSV, or on paper as PDF.
+         */
+        get: operations["api_lines_line_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/sheet-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet Changes
+         * @description What was changed on the line's sheet outside, as the edit that makes it so here.
+         */
+        post: operations["api_lines_sheet_changes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["chart_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart read head
+         * @description Which revision stands.
+         */
+        get: operations["chart_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chart edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["chart_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chart undo
+         * @description Back one step.
+         */
+        post: operations["chart_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chart redo
+         * @description Forward one step.
+         */
+        post: operations["chart_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chart go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["chart_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/our-mouths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Our Mouths
+         * @description The mouths of a line that has no chart.
+         */
+        get: operations["api_lines_our_mouths"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Line
+         * @description A sound of the production with its text becomes a line.
+         */
+        post: operations["api_lines_new_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Chart
+         * @description A mouth chart of the production: ours to begin with, or a copy of another one.
+         */
+        post: operations["api_lines_new_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1360,6 +2250,41 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "editor" | "viewer";
+        };
+        /**
+         * ChartCard
+         * @description A mouth chart as the library shows it.
+         */
+        ChartCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Figure */
+            figure: string | null;
+            /** Mouths */
+            mouths: number;
+            /** Part */
+            part: string;
+            /** View */
+            view: string;
         };
         /** ClipCard */
         ClipCard: {
@@ -1470,10 +2395,64 @@ export interface components {
             scenes: components["schemas"]["SceneCard"][];
             /** Sounds */
             sounds: components["schemas"]["SoundCard"][];
+            /** Takes */
+            takes: components["schemas"]["TakeCard"][];
+            /** Lines */
+            lines: components["schemas"]["LineCard"][];
+            /** Charts */
+            charts: components["schemas"]["ChartCard"][];
             /** Unreadable */
             unreadable: components["schemas"]["Unreadable"][];
             /** After */
             after: string | null;
+        };
+        /**
+         * LineCard
+         * @description A line as the library shows it; `sound` is its sound's document.
+         */
+        LineCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /**
+             * Sound
+             * Format: uuid
+             */
+            sound: string;
+            /** Speaker */
+            speaker: string;
+            /** Text */
+            text: string;
+            /** Words */
+            words: number;
+            /** Not Heard */
+            not_heard: number;
+            /** Is Read */
+            is_read: boolean;
+            /** Rate */
+            rate: string;
+            /** Length Frames */
+            length_frames: number;
+            /** Length Seconds */
+            length_seconds: number;
         };
         /** SceneCard */
         SceneCard: {
@@ -1561,6 +2540,57 @@ export interface components {
             used_in: components["schemas"]["UsedIn"][];
         };
         /**
+         * TakeCard
+         * @description A take as the library shows it; `figure` is its skeleton's lay figure.
+         */
+        TakeCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+            /** Rate */
+            rate: string;
+            /** Length Frames */
+            length_frames: number;
+            /** Length Seconds */
+            length_seconds: number;
+            /** Joints */
+            joints: number;
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Circled */
+            circled: boolean;
+            /** Recipe */
+            recipe: string;
+            /** Lost */
+            lost: number;
+        };
+        /**
          * Unreadable
          * @description A document that stands in the library and cannot be opened, and why.
          */
@@ -1641,12 +2671,15 @@ export interface components {
             cycle_length_frames: number | null;
             /** Warnings */
             warnings: string[];
+            /** Why A Take */
+            why_a_take: string[];
             /** Known Figure */
             known_figure: string | null;
         };
         /**
          * JobView
-         * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip` or `sound` was made.
+         * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
+         *     made; `line` is the one that is being read.
          */
         JobView: {
             /**
@@ -1679,6 +2712,10 @@ export interface components {
             clip: string | null;
             /** Sound */
             sound: string | null;
+            /** Take */
+            take: string | null;
+            /** Line */
+            line: string | null;
         };
         /**
          * Ball
@@ -2721,6 +3758,8 @@ export interface components {
             holds: number[];
             /** Takes Clips Of */
             takes_clips_of: string[];
+            /** Charts */
+            charts: string[];
             /** Stints */
             stints: components["schemas"]["DeskStint"][];
             /** Joins */
@@ -2812,7 +3851,7 @@ export interface components {
             /** Id */
             id: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
             /** Clip Name */
             clip_name: string;
             /** Made For */
@@ -2967,6 +4006,25 @@ export interface components {
             kind: "layer";
             /** Layer */
             layer: string;
+        };
+        /**
+         * LineSource
+         * @description A line's run of mouths, or of its eyes, by the id of its document.
+         */
+        LineSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line";
+            /** Id */
+            id: string;
+            /**
+             * Part
+             * @default mouth
+             * @enum {string}
+             */
+            part: "mouth" | "eyes";
         };
         /**
          * PartTarget
@@ -3134,13 +4192,14 @@ export interface components {
          *     the join with the one before, or through the whole stint (rule 5.5). A `stride` other than 1 makes its
          *     path along the ground so many times as long; by its `path`, source frames to source frames, it runs at a
          *     pace of its own. After it a `gap` of its own may stand instead of the
-         *     lane's. Without a name or a colour of its own it has its clip's.
+         *     lane's. Without a name or a colour of its own it has its clip's. A line's mouths
+         *     move with the laid sound `with_sound`, until they are freed from it.
          */
         Stint: {
             /** Id */
             id: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
             /** Start */
             start: number;
             /** Length Frames */
@@ -3234,6 +4293,8 @@ export interface components {
             path: components["schemas"]["Elastic"];
             /** Gap */
             gap?: ("rest" | "hold" | "wait" | "ease") | null;
+            /** With Sound */
+            with_sound?: string | null;
             /** Name */
             name?: string | null;
             /** Colour */
@@ -3566,7 +4627,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * Expose
@@ -3643,6 +4704,19 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+        };
+        /**
+         * FreeFromSound
+         * @description A line's mouths no longer move with its sound.
+         */
+        FreeFromSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free_from_sound";
+            /** Stint */
+            stint: string;
         };
         /**
          * HoldFrame
@@ -3789,6 +4863,50 @@ export interface components {
             weight?: number | null;
         };
         /**
+         * LayLine
+         * @description Lay a line: its sound from a frame of the sound lane's time, and its mouths on a figure, in step. A
+         *     sound that lies there already, as `laid`, stays as it lies, and only the mouths are laid.
+         *     Without a `figure` it is only heard. A lane that is not there yet is made; the mouths' lane goes by the
+         *     sound lane's time. `other_sides` are charts of the same mouths as they are seen from other sides. With an
+         *     `eyes_chart` its eyes are laid too, on a lane of their own.
+         */
+        LayLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_line";
+            /** Line */
+            line: string;
+            /** Sound */
+            sound: string;
+            /** Laid */
+            laid: string;
+            /** Sound Lane */
+            sound_lane: string;
+            /** Start */
+            start: number;
+            /** Figure */
+            figure?: string | null;
+            /**
+             * Part
+             * @default mouth
+             * @constant
+             */
+            part: "mouth";
+            /** Stint */
+            stint?: string | null;
+            /** Chart */
+            chart?: string | null;
+            /**
+             * Other Sides
+             * @default []
+             */
+            other_sides: string[];
+            /** Eyes Chart */
+            eyes_chart?: string | null;
+        };
+        /**
          * LayNext
          * @description Lay a clip next to a stint, where the two join best; what follows makes room.
          */
@@ -3801,7 +4919,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
             /** After */
             after: string;
             /** Mapping */
@@ -3827,6 +4945,26 @@ export interface components {
             lane: string;
             /** Start */
             start: number;
+        };
+        /**
+         * MarkAccents
+         * @description The stressed, loud syllables of a laid line as beats, for the body to hit; those that were marked for
+         *     this sound before go.
+         */
+        MarkAccents: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mark_accents";
+            /** Laid */
+            laid: string;
+            /**
+             * Colour
+             * @default rose
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
         };
         /**
          * MaskLane
@@ -4138,7 +5276,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
             /** Start */
             start: number;
             /** Lane */
@@ -5175,7 +6313,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5276,7 +6414,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5378,7 +6516,7 @@ export interface components {
             /** Stint */
             stint?: string | null;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -5390,7 +6528,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -5407,7 +6545,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -6819,6 +7957,2278 @@ export interface components {
             colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
         };
         /**
+         * RecordingView
+         * @description A take that is being recorded: frames count once the countdown is over.
+         */
+        RecordingView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            job: components["schemas"]["JobView"];
+        };
+        /**
+         * StageView
+         * @description The capture stage at an address: who is captured, at what rate, and what they do; where none answers, it
+         *     `says` why. `run` names the time since it was started, whose clock stood at zero at `began`, in seconds
+         *     since 1970.
+         */
+        StageView: {
+            /** Address */
+            address: string;
+            /** Rate */
+            rate?: string | null;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /** Began */
+            began?: number | null;
+            figure?: components["schemas"]["Figure"] | null;
+            /**
+             * Doing
+             * @default
+             */
+            doing: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            recording?: components["schemas"]["RecordingView"] | null;
+        };
+        /** StageAsked */
+        StageAsked: {
+            /**
+             * Move
+             * @enum {string}
+             */
+            move: "arms out" | "stand" | "walk" | "turn" | "stumble";
+        };
+        /**
+         * RecordWanted
+         * @description The next take of this label, armed: it begins after a countdown, goes by the house recipe to `clip_rate`,
+         *     and onto a figure if there is one.
+         */
+        RecordWanted: {
+            /**
+             * Label
+             * @default take
+             */
+            label: string;
+            /**
+             * Countdown Seconds
+             * @default 3
+             */
+            countdown_seconds: number;
+            /**
+             * Clip Rate
+             * @default 24
+             * @example 24
+             * @example 30000/1001
+             */
+            clip_rate: string;
+            /** Onto */
+            onto?: string | null;
+        };
+        /**
+         * ByHand
+         * @description The take's elastic (frames of the result → frames of the take), spikes refused and added, feet painted
+         *     on and off the ground, each over those before, and frames that are always keyed.
+         */
+        ByHand: {
+            elastic?: components["schemas"]["Elastic"] | null;
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["SpikeMark"][];
+            /**
+             * Added
+             * @default []
+             */
+            added: components["schemas"]["SpikeMark"][];
+            /**
+             * Feet
+             * @default []
+             */
+            feet: components["schemas"]["FootMark"][];
+            /**
+             * Keyed
+             * @default []
+             */
+            keyed: number[];
+        };
+        /**
+         * Conform
+         * @description To another rate, or at another pace. Without a rate the take keeps its own.
+         */
+        Conform: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "conform";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Rate */
+            rate?: string | null;
+            /**
+             * Pace
+             * @default 1
+             */
+            pace: number;
+        };
+        /**
+         * Contacts
+         * @description Plants found, and painted over by hand.
+         */
+        Contacts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "contacts";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * FootMark
+         * @description A foot, by its side, on the ground or off it over frames of the take `[start, end)`.
+         */
+        FootMark: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Planted */
+            planted: boolean;
+        };
+        /**
+         * Ground
+         * @description The floor levelled, the start and heading laid to a mark, and the drift of the path taken out.
+         */
+        Ground: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "ground";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Level
+             * @default true
+             */
+            level: boolean;
+            /**
+             * To Mark
+             * @default true
+             */
+            to_mark: boolean;
+            /**
+             * Mark
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            mark: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Drift
+             * @default false
+             */
+            drift: boolean;
+        };
+        /**
+         * HoldTheFeet
+         * @description Plants held where they stand.
+         */
+        HoldTheFeet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "hold_feet";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * Lost
+         * @description Frames `[start, end)` that never came; those that were `filled` lie on a curve (rule 6.8).
+         */
+        Lost: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Filled */
+            filled: boolean;
+        };
+        /**
+         * Mend
+         * @description Spikes of more than so many degrees.
+         */
+        Mend: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "mend";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Over Degrees
+             * @default 6
+             */
+            over_degrees: number;
+        };
+        /**
+         * Recipe
+         * @description Steps in the order in which they are run, each kind once.
+         */
+        Recipe: {
+            /**
+             * Schema Version
+             * @default 1
+             * @constant
+             */
+            schema_version: 1;
+            /**
+             * Name
+             * @default House recipe
+             */
+            name: string;
+            /** Steps */
+            steps: (components["schemas"]["Conform"] | components["schemas"]["Trim"] | components["schemas"]["Ground"] | components["schemas"]["Mend"] | components["schemas"]["Smooth"] | components["schemas"]["Contacts"] | components["schemas"]["HoldTheFeet"] | components["schemas"]["Thin"])[];
+        };
+        /**
+         * Smooth
+         * @description A cut-off, and one of their own for arms and legs; for all joints, or for those named.
+         */
+        Smooth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "smooth";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Hz
+             * @default 6
+             */
+            hz: number;
+            /**
+             * Limbs Hz
+             * @default 9.5
+             */
+            limbs_hz: number | null;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+        };
+        /**
+         * SpikeMark
+         * @description A joint's frames of the take `[frame, end)`: a spike that is none, or one that was missed.
+         */
+        SpikeMark: {
+            /** Frame */
+            frame: number;
+            /** End */
+            end: number;
+            /** Joint */
+            joint: string;
+        };
+        /**
+         * TakeOnto
+         * @description The figure that a take goes onto: which joint plays which, the frame of the take that stands for its rest
+         *     pose, joints corrected by degrees, and whether hands go to the same place beside the body.
+         */
+        TakeOnto: {
+            /** Figure */
+            figure: string;
+            /**
+             * Mapping
+             * @default {}
+             */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Rest Frame */
+            rest_frame?: number | null;
+            /**
+             * Corrections
+             * @default {}
+             */
+            corrections: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Hands
+             * @default false
+             */
+            hands: boolean;
+        };
+        /**
+         * TakeSheet
+         * @description A take as the room opens on it: what it is, its recipe, and what was set by hand.
+         *
+         *     `first_window` is as much of it as is cleaned while one waits: all of a short take.
+         */
+        TakeSheet: {
+            /** Figure */
+            figure: string;
+            /** Figure Name */
+            figure_name: string;
+            /** Rate */
+            rate: string;
+            /** Clip Rate */
+            clip_rate: string;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Length Frames */
+            length_frames: number;
+            /** Joints */
+            joints: string[];
+            /** Labels */
+            labels: string[];
+            recipe: components["schemas"]["Recipe"];
+            /** Warnings */
+            warnings: string[];
+            by_hand: components["schemas"]["ByHand"];
+            onto: components["schemas"]["TakeOnto"] | null;
+            /** Beats */
+            beats: components["schemas"]["Beat"][];
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** Circled */
+            circled: boolean;
+            /** Is Light */
+            is_light: boolean;
+            /** First Window */
+            first_window: [
+                number,
+                number
+            ];
+        };
+        /** TakeView */
+        TakeView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            take: components["schemas"]["TakeSheet"];
+        };
+        /**
+         * Thin
+         * @description Keys within a tolerance, or a share of them.
+         */
+        Thin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "thin";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Degrees
+             * @default 0.5
+             */
+            degrees: number;
+            /**
+             * Cm
+             * @default 0.5
+             */
+            cm: number;
+            /** Share */
+            share?: number | null;
+        };
+        /**
+         * Trim
+         * @description Frames of the take `[start, end)`.
+         */
+        Trim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "trim";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+        };
+        /** TakeOutcome */
+        TakeOutcome: {
+            take: components["schemas"]["TakeView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * CircleTake
+         * @description The good one, or not.
+         */
+        CircleTake: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "circle_take";
+            /** Circled */
+            circled: boolean;
+        };
+        /**
+         * DropSourcePin
+         * @description A pin taken out.
+         */
+        DropSourcePin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop_source_pin";
+            /** Place */
+            place: number;
+        };
+        /**
+         * ForgetElastic
+         * @description All pins taken out: the take plays at its rate again.
+         */
+        ForgetElastic: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "forget_elastic";
+        };
+        /**
+         * ForgetFeet
+         * @description Contacts as they are found, without what was painted.
+         */
+        ForgetFeet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "forget_feet";
+        };
+        /**
+         * GoOnto
+         * @description The figure it goes onto, or its own lay figure again.
+         */
+        GoOnto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "go_onto";
+            onto: components["schemas"]["TakeOnto"] | null;
+        };
+        /**
+         * KeyFrameOfTake
+         * @description A frame of the take that is always keyed, or no longer.
+         */
+        KeyFrameOfTake: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_frame";
+            /** Frame */
+            frame: number;
+            /** Keyed */
+            keyed: boolean;
+        };
+        /**
+         * MarkSpike
+         * @description Samples to be mended that were not found, or were found too few of; or no longer.
+         */
+        MarkSpike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mark_spike";
+            spike: components["schemas"]["SpikeMark"];
+            /** Marked */
+            marked: boolean;
+        };
+        /**
+         * MoveSourcePin
+         * @description One pin, by its place, to another played or source frame.
+         */
+        MoveSourcePin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_source_pin";
+            /** Place */
+            place: number;
+            /** Played */
+            played?: number | null;
+            /** Source */
+            source?: number | null;
+            /**
+             * Ripple
+             * @default true
+             */
+            ripple: boolean;
+        };
+        /**
+         * MoveStep
+         * @description One step so many places later in the recipe, or earlier.
+         */
+        MoveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_step";
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "conform" | "trim" | "ground" | "mend" | "smooth" | "contacts" | "hold_feet" | "thin";
+            /** Places */
+            places: number;
+        };
+        /**
+         * PaintFoot
+         * @description A foot on the ground, or off it, over a range of the take.
+         */
+        PaintFoot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paint_foot";
+            mark: components["schemas"]["FootMark"];
+        };
+        /**
+         * PinTakeSource
+         * @description “Source 90 plays at 36.” With `ripple` what plays later moves along.
+         */
+        PinTakeSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin_source";
+            /** Source */
+            source: number;
+            /** Played */
+            played: number;
+            /**
+             * Ripple
+             * @default true
+             */
+            ripple: boolean;
+        };
+        /**
+         * RefuseSpike
+         * @description A spike that is none, or is one after all.
+         */
+        RefuseSpike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refuse_spike";
+            spike: components["schemas"]["SpikeMark"];
+            /** Refused */
+            refused: boolean;
+        };
+        /**
+         * SetSourceLevel
+         * @description The pace of the span after a pin; without pins it is that of the whole conforming.
+         */
+        SetSourceLevel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_source_level";
+            /** Place */
+            place: number;
+            /** Pace */
+            pace: number;
+        };
+        /**
+         * SetSourceRamp
+         * @description How long the ramp beside a pin is, in played frames.
+         */
+        SetSourceRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_source_ramp";
+            /** Place */
+            place: number;
+            /** Frames */
+            frames: number;
+        };
+        /**
+         * SetStep
+         * @description One step's switch and numbers.
+         */
+        SetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_step";
+            /** Step */
+            step: components["schemas"]["Conform"] | components["schemas"]["Trim"] | components["schemas"]["Ground"] | components["schemas"]["Mend"] | components["schemas"]["Smooth"] | components["schemas"]["Contacts"] | components["schemas"]["HoldTheFeet"] | components["schemas"]["Thin"];
+        };
+        /**
+         * SpanAfterPin
+         * @description The kind of the span after a pin.
+         */
+        SpanAfterPin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "span_after_pin";
+            /** Place */
+            place: number;
+            /**
+             * Span
+             * @enum {string}
+             */
+            span: "even" | "eased" | "ramped" | "held";
+        };
+        /** TakeEditWanted */
+        TakeEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"];
+        };
+        /**
+         * UseRecipe
+         * @description Another recipe; the range of the take that is used stays this take's own.
+         */
+        UseRecipe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_recipe";
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * CleanedSheet
+         * @description What the recipe makes of a window of a take.
+         *
+         *     `at` tells the take's frame of each frame of the result. `strands` are those of its conforming, in frames of
+         *     the result; its elastic plays them from `played_from` on.
+         */
+        CleanedSheet: {
+            /** Window */
+            window: [
+                number,
+                number
+            ];
+            /** Frames */
+            frames: number;
+            /** Rate */
+            rate: string;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** At */
+            at: number[];
+            /** Figure */
+            figure: string;
+            /** Figure Name */
+            figure_name: string;
+            /** Joints */
+            joints: string[];
+            /** Labels */
+            labels: string[];
+            /** Reports */
+            reports: components["schemas"]["StepSeen"][];
+            /** Spikes */
+            spikes: components["schemas"]["SpikeSeen"][];
+            /** Plants */
+            plants: components["schemas"]["PlantSeen"][];
+            /** Losses */
+            losses: components["schemas"]["LossSeen"][];
+            /** Slide Cm */
+            slide_cm: number | null;
+            /** Captured Slide Cm */
+            captured_slide_cm: number | null;
+            /** Keys */
+            keys: number | null;
+            /** Played From */
+            played_from: number;
+            strands: components["schemas"]["Strands"];
+        };
+        /**
+         * LossSeen
+         * @description What one joint lost: how far it was turned, and moved in the world, at the most, and when.
+         */
+        LossSeen: {
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /** Degrees */
+            degrees: number;
+            /** Degrees Frame */
+            degrees_frame: number;
+            /** Cm */
+            cm: number;
+            /** Cm Frame */
+            cm_frame: number;
+        };
+        /**
+         * PlantSeen
+         * @description A plant in frames of the result, with those of the take at both its ends.
+         */
+        PlantSeen: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "middle";
+            /** Joint */
+            joint: string;
+            /** Toe Joint */
+            toe_joint: string | null;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Heel Frames */
+            heel_frames: number;
+            /** Toe Frames */
+            toe_frames: number;
+            /** Held */
+            held: boolean;
+            /** Take Start */
+            take_start: number;
+            /** Take End */
+            take_end: number;
+        };
+        /**
+         * SpikeSeen
+         * @description A spike in frames of the take, and where the result shows it.
+         */
+        SpikeSeen: {
+            mark: components["schemas"]["SpikeMark"];
+            /** Label */
+            label: string;
+            /** Degrees */
+            degrees: number;
+            /** At */
+            at: number;
+            /** Refused */
+            refused: boolean;
+            /** By Hand */
+            by_hand: boolean;
+        };
+        /**
+         * StepSeen
+         * @description A step's card: what it measured before and after, in its unit.
+         */
+        StepSeen: {
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Unit */
+            unit: string;
+            worst: components["schemas"]["WorstSeen"] | null;
+            /** Said */
+            said: {
+                [key: string]: unknown;
+            };
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * WorstSeen
+         * @description Where something is greatest: the result's frame, the take's, and the joint.
+         */
+        WorstSeen: {
+            /** Frame */
+            frame: number;
+            /** Take Frame */
+            take_frame: number;
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * TakeWindowWanted
+         * @description A window of the take's frames `[from_frame, to_frame)`; with `edit`, as it would be after it. What is
+         *     wanted `quick`, as while a number is drawn, is not thinned to keys.
+         */
+        TakeWindowWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * TakeFramesWanted
+         * @description Frames `[start, end)` of what the recipe makes of the window.
+         */
+        TakeFramesWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * CurveSeen
+         * @description A channel as it was captured and as it came out, one value a frame, and the frames of its keys.
+         */
+        CurveSeen: {
+            /** Channel */
+            channel: string;
+            /** Captured */
+            captured: number[];
+            /** Cleaned */
+            cleaned: number[];
+            /** Keys */
+            keys: number[];
+        };
+        /** TakeCurvesWanted */
+        TakeCurvesWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** Joints */
+            joints: string[];
+        };
+        /** CycleSeen */
+        CycleSeen: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Length Frames */
+            length_frames: number;
+            /** Seam Degrees */
+            seam_degrees: number;
+            /** Seam Cm */
+            seam_cm: number;
+            /** Score Cm */
+            score_cm: number;
+            /**
+             * Planted
+             * @enum {string}
+             */
+            planted: "left" | "right" | "both" | "none";
+        };
+        /**
+         * CyclesFound
+         * @description Loops, the best first; `says` why there are none. The map is `cells_a_side` squared, a byte each, as
+         *     base64: 255 where two frames are alike.
+         */
+        CyclesFound: {
+            /** Cycles */
+            cycles: components["schemas"]["CycleSeen"][];
+            /** Says */
+            says: string;
+            /** Cells */
+            cells: string;
+            /** Cells A Side */
+            cells_a_side: number;
+            /** Frames A Cell */
+            frames_a_cell: number;
+        };
+        /**
+         * CyclesWanted
+         * @description How many frames a cycle may have.
+         */
+        CyclesWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** Shortest */
+            shortest?: number | null;
+            /** Longest */
+            longest?: number | null;
+        };
+        /**
+         * ToBenchWanted
+         * @description A loop, frames `[start, end)` of what came out, closed by a method; keys within `degrees` and `cm`, or
+         *     without `degrees` one on every frame.
+         */
+        ToBenchWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Method
+             * @default overlap
+             * @enum {string}
+             */
+            method: "match" | "spread" | "through" | "overlap";
+            /**
+             * Frames
+             * @default 6
+             */
+            frames: number;
+            /**
+             * Degrees
+             * @default 1
+             */
+            degrees: number | null;
+            /**
+             * Cm
+             * @default 0.5
+             */
+            cm: number;
+            /**
+             * Colour
+             * @default vermilion
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+        };
+        /**
+         * KeepTakeWanted
+         * @description What came out as one clip, or each beat as one.
+         */
+        KeepTakeWanted: {
+            /** Name */
+            name?: string | null;
+            /**
+             * By Beats
+             * @default false
+             */
+            by_beats: boolean;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
+        };
+        /** KeysAgainstError */
+        KeysAgainstError: {
+            /** Tolerance */
+            tolerance: number;
+            /** Keys */
+            keys: number;
+            /** Degrees */
+            degrees: number;
+            /** Cm */
+            cm: number;
+        };
+        /**
+         * KeysAgainstErrorWanted
+         * @description A tolerance that keys could be thinned within.
+         */
+        KeysAgainstErrorWanted: {
+            /**
+             * From Frame
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To Frame
+             * @default 1000000
+             */
+            to_frame: number;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Edit */
+            edit?: (components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["UseRecipe"] | components["schemas"]["RefuseSpike"] | components["schemas"]["MarkSpike"] | components["schemas"]["PaintFoot"] | components["schemas"]["ForgetFeet"] | components["schemas"]["PinTakeSource"] | components["schemas"]["MoveSourcePin"] | components["schemas"]["SpanAfterPin"] | components["schemas"]["SetSourceLevel"] | components["schemas"]["SetSourceRamp"] | components["schemas"]["DropSourcePin"] | components["schemas"]["ForgetElastic"] | components["schemas"]["KeyFrameOfTake"] | components["schemas"]["GoOnto"] | components["schemas"]["CircleTake"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"]) | null;
+            /** Revision */
+            revision?: number | null;
+            /** Degrees */
+            degrees: number;
+            /** Cm */
+            cm: number;
+        };
+        /** OntoWanted */
+        OntoWanted: {
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+        };
+        /** CutSeen */
+        CutSeen: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still" | "turn";
+        };
+        /** CutsProposed */
+        CutsProposed: {
+            /** Cuts */
+            cuts: components["schemas"]["CutSeen"][];
+        };
+        /**
+         * TakeInWanted
+         * @description A file that was read, to be kept as a take with the house recipe; `onto` the figure it is for.
+         */
+        TakeInWanted: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Metres Per Unit */
+            metres_per_unit?: number | null;
+            /**
+             * Clip Rate
+             * @default 24
+             * @example 24
+             * @example 30000/1001
+             */
+            clip_rate: string;
+            /** Onto */
+            onto?: string | null;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
+        };
+        /**
+         * RecipeCard
+         * @description A recipe that is kept, and the steps that it runs.
+         */
+        RecipeCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /** KeepRecipeWanted */
+        KeepRecipeWanted: {
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * RecipeRunWanted
+         * @description A kept recipe, or without one the house's to `rate`, over these takes.
+         */
+        RecipeRunWanted: {
+            /** Recipe */
+            recipe?: string | null;
+            /**
+             * Rate
+             * @default 24
+             * @example 24
+             * @example 30000/1001
+             */
+            rate: string;
+            /** Takes */
+            takes: string[];
+            /**
+             * Token
+             * @default
+             */
+            token: string;
+        };
+        /**
+         * AccentShown
+         * @description A syllable that the body can hit.
+         */
+        AccentShown: {
+            /** Seconds */
+            seconds: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * Blink
+         * @description The eyes begin to close on `frame`, and are open again after `length` frames.
+         */
+        Blink: {
+            /** Frame */
+            frame: number;
+            /**
+             * Length
+             * @default 4
+             */
+            length: number;
+        };
+        /**
+         * Exposed
+         * @description One exposure of a run: a mouth, and why it shows.
+         */
+        Exposed: {
+            /** Frame */
+            frame: number;
+            /** Length */
+            length: number;
+            /** Mouth */
+            mouth: string;
+            /** Drawing */
+            drawing: number;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "by hand" | "closed lips" | "teeth on lip" | "pause" | "stressed vowel" | "vowel" | "consonant" | "short pause" | "ease out" | "from the sound";
+        };
+        /**
+         * LineSheet
+         * @description A line with all that its room shows; its mouths without their drawings, which its chart has. `is_read`
+         *     says whether the reading is of the text that stands.
+         */
+        LineSheet: {
+            /** Name */
+            name: string;
+            /** Sound */
+            sound: string;
+            /** Speaker */
+            speaker: string;
+            /** Language */
+            language: string;
+            /** Text */
+            text: string;
+            /** Is Read */
+            is_read: boolean;
+            /** Chart */
+            chart: string;
+            /** Mouths */
+            mouths: components["schemas"]["Mouth"][];
+            rules: components["schemas"]["MouthRules"];
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
+            reading: components["schemas"]["Reading"] | null;
+            /** Seconds */
+            seconds: number;
+            /** Frames */
+            frames: number;
+            /** Fps */
+            fps: number;
+            /** Run */
+            run: components["schemas"]["Exposed"][];
+            /** Notes */
+            notes: components["schemas"]["Note"][];
+            /** Words On */
+            words_on: components["schemas"]["SaidHere"][];
+            /** Phones On */
+            phones_on: components["schemas"]["SaidHere"][];
+            /** Eyes */
+            eyes: components["schemas"]["Exposed"][];
+            /** Blinks */
+            blinks: components["schemas"]["Blink"][];
+            /** Blink Seed */
+            blink_seed: number;
+            /** Accents */
+            accents: components["schemas"]["AccentShown"][];
+            told: components["schemas"]["MouthReadOuts"];
+        };
+        /** LineView */
+        LineView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            line: components["schemas"]["LineSheet"];
+        };
+        /**
+         * Mouth
+         * @description One mouth: `key` is its name in readings and sheets, `drawing` its number. Of several mouths for one
+         *     phone the `size` says which is shown when it is loud or soft. It is drawn by strokes, or is a picture.
+         */
+        Mouth: {
+            /** Key */
+            key: string;
+            /** Drawing */
+            drawing: number;
+            /** Name */
+            name: string;
+            /**
+             * Phones
+             * @default []
+             */
+            phones: string[];
+            /**
+             * Size
+             * @default full
+             * @enum {string}
+             */
+            size: "small" | "full" | "shouted";
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            picture?: components["schemas"]["MouthPicture"] | null;
+        };
+        /**
+         * MouthPicture
+         * @description A picture of the production, by its file, as a mouth: so many times as wide as the chart, moved by
+         *     parts of its half width.
+         */
+        MouthPicture: {
+            /** File */
+            file: string;
+            /**
+             * Width
+             * @default 1
+             */
+            width: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MouthReadOuts
+         * @description What came of the rules, in numbers.
+         */
+        MouthReadOuts: {
+            /** Mouths */
+            mouths: number;
+            /** Closures Wanted */
+            closures_wanted: number;
+            /** Closures Shown */
+            closures_shown: number;
+            /** By Hand */
+            by_hand: number;
+            /** Joined */
+            joined: number;
+            /** Changes A Second */
+            changes_a_second: number;
+            /** Shortest Frames */
+            shortest_frames: number;
+            /** Stood In */
+            stood_in: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * MouthRules
+         * @description How mouths are exposed: changes `on` ones, twos or threes, none shorter than `shortest` frames, each
+         *     `lead` frames before its sound. `as_spoken` every sound is shown that a frame can show, wherever it
+         *     falls.
+         */
+        MouthRules: {
+            /**
+             * On
+             * @default 1
+             */
+            on: number;
+            /**
+             * Shortest
+             * @default 2
+             */
+            shortest: number;
+            /**
+             * Lead
+             * @default 1
+             */
+            lead: number;
+            /**
+             * As Spoken
+             * @default false
+             */
+            as_spoken: boolean;
+            /**
+             * Shows Closures
+             * @default true
+             */
+            shows_closures: boolean;
+            /**
+             * Eases Out
+             * @default true
+             */
+            eases_out: boolean;
+        };
+        /**
+         * Mouthing
+         * @description How open a mouth is, as the sound alone tells.
+         */
+        Mouthing: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Opening
+             * @enum {string}
+             */
+            opening: "closed" | "narrow" | "half" | "open";
+        };
+        /**
+         * Note
+         * @description What happens on a frame, in words: the first column of a sheet.
+         */
+        Note: {
+            /** Frame */
+            frame: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Reading
+         * @description What is said in a sound of so many `seconds`. Words stand in the text's order; those that are not heard
+         *     are told again in `not_heard`, and speech that the text lacks in `extra`. A `rough` reading, from the
+         *     sound alone, has no words.
+         */
+        Reading: {
+            /** Seconds */
+            seconds: number;
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["SpokenWord"][];
+            /**
+             * Not Heard
+             * @default []
+             */
+            not_heard: string[];
+            /**
+             * Extra
+             * @default []
+             */
+            extra: components["schemas"]["Stretch"][];
+            /**
+             * Pauses
+             * @default []
+             */
+            pauses: components["schemas"]["Stretch"][];
+            /**
+             * Rough
+             * @default []
+             */
+            rough: components["schemas"]["Mouthing"][];
+        };
+        /**
+         * SaidHere
+         * @description A text that is written on a frame and held for `length` of them.
+         */
+        SaidHere: {
+            /** Frame */
+            frame: number;
+            /** Length */
+            length: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpokenPhone
+         * @description One phone. `stressed` where its vowel bears a stress; how loud it is beside the line's usual, in
+         *     decibels, where that was heard.
+         */
+        SpokenPhone: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Phone */
+            phone: string;
+            /**
+             * Stressed
+             * @default false
+             */
+            stressed: boolean;
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /** Loudness Db */
+            loudness_db?: number | null;
+        };
+        /**
+         * SpokenWord
+         * @description A word in the text's spelling. One that is not heard does not fit: it has no phones, and lies where it
+         *     would be said. `confidence` is 1 where it fits as words that were meant do, and 0 where nothing speaks for
+         *     it.
+         */
+        SpokenWord: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Word */
+            word: string;
+            /**
+             * Confidence
+             * @default 1
+             */
+            confidence: number;
+            /**
+             * Fits
+             * @default true
+             */
+            fits: boolean;
+            /**
+             * Phones
+             * @default []
+             */
+            phones: components["schemas"]["SpokenPhone"][];
+        };
+        /**
+         * Stretch
+         * @description From `start` to `end`.
+         */
+        Stretch: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * Stroke
+         * @description A line through `points`, or with a `fill` a shape. Half the chart's width is 1, x to the figure's left
+         *     as one looks at it, y up; `line` is in hundredths of that.
+         */
+        Stroke: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth: boolean;
+            /** Fill */
+            fill?: string | null;
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+            /**
+             * Colour
+             * @default #22303C
+             */
+            colour: string;
+        };
+        /** LineOutcome */
+        LineOutcome: {
+            line: components["schemas"]["LineView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * BringSheetIn
+         * @description What was changed on the line's sheet outside: mouths by hand, and all its notes.
+         */
+        BringSheetIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring_sheet_in";
+            /** Mouths */
+            mouths: components["schemas"]["MouthByHand"][];
+            /** Notes */
+            notes: components["schemas"]["Note"][];
+        };
+        /**
+         * ExposeMouths
+         * @description Mouths by hand, one after another; what was set by hand in their place goes.
+         */
+        ExposeMouths: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expose_mouths";
+            /** Mouths */
+            mouths: components["schemas"]["MouthByHand"][];
+        };
+        /**
+         * FillOn
+         * @description The drawings of some frames, each for `on` frames, round and round to the end of them.
+         */
+        FillOn: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_on";
+            /**
+             * On
+             * @default 2
+             */
+            on: number;
+        };
+        /**
+         * HoldMouth
+         * @description The mouth that shows on a frame is held so many frames longer; fewer, and the next comes earlier.
+         */
+        HoldMouth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_mouth";
+            /** Frame */
+            frame: number;
+            /** Frames */
+            frames: number;
+        };
+        /**
+         * LiftMouths
+         * @description What was set by hand over some frames, `[start, end)`, goes: the rules say what shows.
+         */
+        LiftMouths: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lift_mouths";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /** LineEditWanted */
+        LineEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["SetLineText"] | components["schemas"]["SetSpeaker"] | components["schemas"]["SetMouthRules"] | components["schemas"]["UseChart"] | components["schemas"]["SetReading"] | components["schemas"]["ExposeMouths"] | components["schemas"]["WriteMouth"] | components["schemas"]["HoldMouth"] | components["schemas"]["RepeatMouths"] | components["schemas"]["TurnMouthsRound"] | components["schemas"]["FillOn"] | components["schemas"]["BringSheetIn"] | components["schemas"]["LiftMouths"] | components["schemas"]["ProposeBlinks"] | components["schemas"]["SetBlink"] | components["schemas"]["MoveBoundary"] | components["schemas"]["SayWord"] | components["schemas"]["WriteNote"];
+        };
+        /**
+         * MouthByHand
+         * @description A mouth that a person chose: it shows from `frame` for `length` frames, whatever the rules say.
+         */
+        MouthByHand: {
+            /** Frame */
+            frame: number;
+            /** Length */
+            length: number;
+            /** Mouth */
+            mouth: string;
+        };
+        /**
+         * MoveBoundary
+         * @description Where one phone of the reading ends and the next begins, by the place of the second one; a word's edge
+         *     where that is its first. It goes as far as its neighbours let it.
+         */
+        MoveBoundary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_boundary";
+            /** Phone */
+            phone: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * ProposeBlinks
+         * @description Blinks at the ends of phrases and in between, by a seed; the others go.
+         */
+        ProposeBlinks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "propose_blinks";
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * RepeatMouths
+         * @description What shows over some frames, once more after them, and again.
+         */
+        RepeatMouths: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat_mouths";
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+        };
+        /**
+         * SayWord
+         * @description How a word is said, typed as phones; nothing typed: as the dictionary says.
+         */
+        SayWord: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "say_word";
+            /** Word */
+            word: string;
+            /** Phones */
+            phones: string;
+        };
+        /**
+         * SetBlink
+         * @description A blink on a frame, by hand, or none; one that is under way there goes.
+         */
+        SetBlink: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_blink";
+            /** Frame */
+            frame: number;
+            /**
+             * Blinks
+             * @default true
+             */
+            blinks: boolean;
+        };
+        /**
+         * SetLineText
+         * @description What is said. The reading stays until it is read anew.
+         */
+        SetLineText: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_line_text";
+            /** Text */
+            text: string;
+        };
+        /**
+         * SetMouthRules
+         * @description How mouths are exposed.
+         */
+        SetMouthRules: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_mouth_rules";
+            rules: components["schemas"]["MouthRules"];
+        };
+        /**
+         * SetReading
+         * @description What was read of a text in the line's sound.
+         */
+        SetReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_reading";
+            /** Text */
+            text: string;
+            reading: components["schemas"]["Reading"];
+        };
+        /**
+         * SetSpeaker
+         * @description Who says it, and in which language.
+         */
+        SetSpeaker: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_speaker";
+            /** Speaker */
+            speaker?: string | null;
+            /** Language */
+            language?: string | null;
+        };
+        /**
+         * TurnMouthsRound
+         * @description What shows over some frames, the last first.
+         */
+        TurnMouthsRound: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_mouths_round";
+        };
+        /**
+         * UseChart
+         * @description Another mouth chart; without one, ours.
+         */
+        UseChart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_chart";
+            /** Chart */
+            chart: string;
+        };
+        /**
+         * WriteMouth
+         * @description A mouth written on a frame of the sheet: it shows until the next one, or for `length` frames.
+         */
+        WriteMouth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "write_mouth";
+            /** Frame */
+            frame: number;
+            /** Mouth */
+            mouth: string;
+            /** Length */
+            length?: number | null;
+        };
+        /**
+         * WriteNote
+         * @description A note on a frame of the sheet; an empty one takes it away.
+         */
+        WriteNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "write_note";
+            /** Frame */
+            frame: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ReadLineWanted
+         * @description `rough` reads the sound alone; `again_at` only what lies between the pins round that second.
+         */
+        ReadLineWanted: {
+            /**
+             * Rough
+             * @default false
+             */
+            rough: boolean;
+            /** Again At */
+            again_at?: number | null;
+            /** Token */
+            token: string;
+        };
+        /**
+         * SheetWanted
+         * @description A line's sheet as it came back, as CSV.
+         */
+        SheetWanted: {
+            /** Csv */
+            csv: string;
+        };
+        /** ChartView */
+        ChartView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            chart: components["schemas"]["MouthChart"];
+            /** Stood In */
+            stood_in: {
+                [key: string]: string;
+            };
+            /** Reach Degrees */
+            reach_degrees: number;
+        };
+        /**
+         * FacePlace
+         * @description Where on a figure a chart's mouths stand: a card at `offset` in a joint's frame, so wide, turned about
+         *     the joint's upright axis to face where the drawing does, to its left where that is positive. It is painted
+         *     `on` a part of the figure's dress, under what lies over that; without one, over everything. Seen from the
+         *     right, a chart for three-quarter or side is mirrored.
+         */
+        FacePlace: {
+            /** Joint */
+            joint: string;
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * On
+             * @default
+             */
+            on: string;
+            /**
+             * Width Metres
+             * @default 0.1
+             */
+            width_metres: number;
+            /**
+             * Heading Degrees
+             * @default 0
+             */
+            heading_degrees: number;
+            /**
+             * Tilt Degrees
+             * @default 0
+             */
+            tilt_degrees: number;
+        };
+        /**
+         * MouthChart
+         * @description A chart as a document: for one part of one figure, as it is seen from one side, or from all.
+         */
+        MouthChart: {
+            /** Mouths */
+            mouths: components["schemas"]["Mouth"][];
+            /**
+             * Schema Version
+             * @default 1
+             * @constant
+             */
+            schema_version: 1;
+            /** Name */
+            name: string;
+            /**
+             * Figure
+             * @default
+             */
+            figure: string;
+            /**
+             * Part
+             * @default mouth
+             */
+            part: string;
+            /**
+             * View
+             * @default any
+             * @enum {string}
+             */
+            view: "any" | "front" | "three-quarter" | "side";
+            place?: components["schemas"]["FacePlace"] | null;
+        };
+        /** ChartOutcome */
+        ChartOutcome: {
+            chart: components["schemas"]["ChartView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /** ChartEditWanted */
+        ChartEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["SetMouth"] | components["schemas"]["DropMouth"] | components["schemas"]["PlaceChart"] | components["schemas"]["ViewChart"];
+        };
+        /**
+         * DropMouth
+         * @description A mouth taken out: others stand in for it.
+         */
+        DropMouth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop_mouth";
+            /** Key */
+            key: string;
+        };
+        /**
+         * PlaceChart
+         * @description Where on the figure the mouths stand.
+         */
+        PlaceChart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_chart";
+            place: components["schemas"]["FacePlace"];
+        };
+        /**
+         * SetMouth
+         * @description One mouth, by its key: its name, drawing and phones; a new one where the chart lacks the key. A phone
+         *     that it takes is taken from the others of its size.
+         */
+        SetMouth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_mouth";
+            mouth: components["schemas"]["Mouth"];
+        };
+        /**
+         * ViewChart
+         * @description From where the chart is seen.
+         */
+        ViewChart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "view_chart";
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "any" | "front" | "three-quarter" | "side";
+        };
+        /**
+         * ChartMouths
+         * @description The mouths themselves. Mouths have numbers and keys of their own, and there is one to rest in, or one
+         *     that can stand in for it.
+         */
+        ChartMouths: {
+            /** Mouths */
+            mouths: components["schemas"]["Mouth"][];
+        };
+        /**
+         * NewLineWanted
+         * @description A sound of the production and what is said in it.
+         */
+        NewLineWanted: {
+            /**
+             * Sound
+             * Format: uuid
+             */
+            sound: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Speaker
+             * @default
+             */
+            speaker: string;
+            /** Chart */
+            chart?: string | null;
+            /**
+             * Rate
+             * @default 24
+             * @example 24
+             * @example 30000/1001
+             */
+            rate: string;
+        };
+        /** NewChartWanted */
+        NewChartWanted: {
+            /** Name */
+            name: string;
+            /** Like */
+            like?: string | null;
+        };
+        /**
          * Problem
          * @description A plain sentence; `head` is the revision that stands, where an edit came too late.
          */
@@ -8134,7 +11544,10 @@ export interface operations {
     };
     api_sounds_hear_sound: {
         parameters: {
-            query?: never;
+            query?: {
+                piece?: number | null;
+                pace?: number;
+            };
             header?: never;
             path: {
                 document_id: string;
@@ -8675,6 +12088,37 @@ export interface operations {
             503: components["responses"]["Problem"];
         };
     };
+    api_scene_scene_sheet: {
+        parameters: {
+            query: {
+                form: "csv" | "pdf";
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
     api_scene_hear_scene: {
         parameters: {
             query: {
@@ -9165,6 +12609,1505 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_stage_read_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_stage_stage_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_stage_ask_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_stage_start_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_stage_stop_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    take_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_take_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_read_cleaned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeWindowWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CleanedSheet"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_take_poses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeFramesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_take_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeCurvesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveSeen"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_take_cycles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CyclesWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CyclesFound"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_to_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToBenchWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_keep_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTakeWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipCard"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_read_keys_against_error: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeysAgainstErrorWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysAgainstError"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_take_fit: {
+        parameters: {
+            query: {
+                figure: string;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_propose_onto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OntoWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeOnto"] | null;
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_propose_cuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutsProposed"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_new_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeInWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeCard"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_read_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCard"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_keep_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRecipeWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_takes_run_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeRunWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    line_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_read_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadLineWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_line_sheet: {
+        parameters: {
+            query: {
+                form: "csv" | "pdf";
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_sheet_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringSheetIn"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    chart_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_our_mouths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartMouths"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_new_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLineWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_new_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChartWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartCard"];
                 };
             };
             400: components["responses"]["Problem"];

@@ -49,6 +49,16 @@ export async function sceneSound(
   return data as unknown as ArrayBuffer;
 }
 
+/** Ten seconds of a sound, at a pace, with the pitch that it has. */
+export async function soundPiece(id: string, piece: number, pace: number): Promise<ArrayBuffer> {
+  const params = { path: { document_id: id }, query: { piece, pace } };
+  const { data } = await api.GET('/api/sounds/{document_id}/heard', {
+    params,
+    parseAs: 'arrayBuffer',
+  });
+  return data as unknown as ArrayBuffer;
+}
+
 const SOUND_NAME = /\.(wav|wave|aiff?|aifc|flac|ogg|oga|opus|mp3|m4a)$/i;
 
 /** Whether a file is to be brought in as a sound; what it is, the server finds out. */

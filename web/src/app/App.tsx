@@ -6,6 +6,8 @@ import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
 import { SignIn } from '../rooms/SignIn';
 import { SceneRoom } from '../rooms/scene/SceneRoom';
+import { TakesRoom } from '../rooms/takes/TakesRoom';
+import { VoiceRoom } from '../rooms/voice/VoiceRoom';
 import { SignInAgain } from './SignInAgain';
 import { SESSION } from './session';
 
@@ -31,6 +33,8 @@ export function App() {
         <Route path="/" element={<ProductionsPage person={person} />} />
         <Route path="/productions/:production" element={<LibraryRoom person={person} />} />
         <Route path="/clips/:clip" element={<BenchRoom person={person} />} />
+        <Route path="/takes/:take" element={<TakesRoom person={person} />} />
+        <Route path="/lines/:line" element={<VoiceRoom person={person} />} />
         <Route path="/scenes/:scene" element={<SceneRoom person={person} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -8,7 +8,7 @@ import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
 import { SESSION } from './session';
 
-export type RoomName = 'Library' | 'Bench' | 'Scene';
+export type RoomName = 'Library' | 'Bench' | 'Takes' | 'Scene' | 'Voice';
 
 const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
@@ -18,11 +18,20 @@ const ICONS: Readonly<Record<RoomName, ReactNode>> = {
       <path d="M11 12L14.4 8.2M11 5V2.8M9 2.8h4M16 6.6l1.4-1.4" />
     </>
   ),
+  Takes: (
+    <>
+      <circle cx="12.4" cy="4.6" r="2" />
+      <path d="M4.6 19l3-4.6 1.2-4.2 3.4-2 2.2 3 3 .8M8.8 10.2l3 3.4 2.6 1.4.6 4M4.8 10.6l2.4-2.4 3-.6" />
+    </>
+  ),
   Scene: (
     <>
       <path d="M2.8 15.2h16.4M2.8 15.2L7 11h8l4.2 4.2M5 19l3-3.8M17 19l-3-3.8M11 19v-3.8" />
       <circle cx="11" cy="6.2" r="2.5" />
     </>
+  ),
+  Voice: (
+    <path d="M2.6 11.2C5 8.4 7.4 6.8 9.2 6.8c.8 0 1.2.5 1.8.5s1-.5 1.8-.5c1.8 0 4.2 1.6 6.6 4.4-2.4 3.2-5.2 5-8.4 5s-6-1.8-8.4-5ZM2.6 11.2c3 .9 5.6 0 8.4.5 2.8-.5 5.4.4 8.4-.5" />
   ),
 };
 
@@ -38,6 +47,8 @@ interface ShellProps {
   /** Where the tabs lead from here; a room without a place to go is not shown. */
   readonly libraryTo: string;
   readonly benchTo?: string | null;
+  readonly takeTo?: string | null;
+  readonly voiceTo?: string | null;
   readonly sceneTo: string | null;
   readonly tools?: ReactNode;
   readonly state?: ReactNode;
@@ -46,7 +57,8 @@ interface ShellProps {
 
 /** The frame of every room: top bar, index-card tabs, and the room itself. */
 export function Shell(props: ShellProps) {
-  const { person, room, crumbs, libraryTo, benchTo, sceneTo, tools, state, children } = props;
+  const { person, room, crumbs, libraryTo, benchTo, takeTo, sceneTo, voiceTo } = props;
+  const { tools, state, children } = props;
   return (
     <div className="shell">
       <header className="top-bar">
@@ -76,7 +88,9 @@ export function Shell(props: ShellProps) {
       <nav className="rooms" aria-label="Rooms">
         <RoomTab name="Library" to={libraryTo} here={room === 'Library'} />
         {benchTo && <RoomTab name="Bench" to={benchTo} here={room === 'Bench'} />}
+        {takeTo && <RoomTab name="Takes" to={takeTo} here={room === 'Takes'} />}
         {sceneTo && <RoomTab name="Scene" to={sceneTo} here={room === 'Scene'} />}
+        {voiceTo && <RoomTab name="Voice" to={voiceTo} here={room === 'Voice'} />}
       </nav>
       <main className="main">{children}</main>
     </div>

@@ -290,6 +290,7 @@ export function useShortcuts<A extends string>(
     const keys = byKey(groups);
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isWriting(event.target)) return;
+      if (isSliding(event)) return;
       if (document.querySelector('.modal.show, .dropdown-menu.show')) return;
       const action = keys.get(written(event));
       if (!action) return;
@@ -305,9 +306,15 @@ export function useShortcuts<A extends string>(
   }, [groups]);
 }
 
+/** On a slider its own keys move it. */
+const isSliding = ({ target, key }: KeyboardEvent): boolean =>
+  target instanceof HTMLInputElement &&
+  target.type === 'range' &&
+  /^(Arrow|Page|Home|End)/.test(key);
+
 export function isWriting(target: EventTarget | null): boolean {
   return (
-    (target instanceof HTMLInputElement && target.type !== 'checkbox') ||
+    (target instanceof HTMLInputElement && !['checkbox', 'range'].includes(target.type)) ||
     target instanceof HTMLTextAreaElement ||
     target instanceof HTMLSelectElement
   );

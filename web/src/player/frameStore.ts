@@ -2,6 +2,7 @@
 
 import {
   bytesIn,
+  drawingIn,
   type FramePack,
   guideIn,
   type Lens,
@@ -97,6 +98,16 @@ export class FrameStore {
       if (pose) return pose;
     }
     return null;
+  }
+
+  /** The drawing that a part of a figure shows at a frame; 0 where it shows none. */
+  drawing(figure: string, part: string, frame: number): number {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      if (pack) return drawingIn(pack, figure, part, frame - chunk * CHUNK_FRAMES);
+    }
+    return 0;
   }
 
   /** The scene’s camera at a frame. */

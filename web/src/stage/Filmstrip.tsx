@@ -170,7 +170,7 @@ interface PoseCanvasProps {
   readonly className: string;
 }
 
-function PoseCanvas(props: PoseCanvasProps) {
+export function PoseCanvas(props: PoseCanvasProps) {
   const { costume, pack, member = 'figure', count, label, className } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {

@@ -29,7 +29,8 @@ interface Props {
   readonly scene: StageScene;
   readonly view: StageView;
   readonly player: Player;
-  readonly frames: FrameStore;
+  /** Who tells that there are new frames to paint. */
+  readonly frames: Pick<FrameStore, 'onFrames'>;
   readonly mayChange: boolean;
   readonly onOrbit: (orbit: Orbit) => void;
   /** The view is shifted: it stays there and follows no longer. */

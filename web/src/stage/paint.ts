@@ -14,6 +14,7 @@ import {
   silhouetteOutlines,
   turned,
 } from './layout';
+import { type DrawnPart, paintPart } from './mouth';
 import { isWithin, type Outline, traceOutline } from './outline';
 import { dot, smoothstep, sub, unit } from './vector';
 
@@ -43,6 +44,7 @@ export function paintFigure(
   pose: Pose,
   camera: Camera,
   weight = 1,
+  drawn: readonly ShownPart[] = [],
 ): void {
   const layout = layOut(costume, pose, camera);
   const outer = 2.3 * weight;
@@ -64,10 +66,23 @@ export function paintFigure(
     for (const item of items) {
       openSeams(context, layout, item);
       for (const stroke of item.unit.strokes) paintStroke(context, layout, camera, stroke, weight);
+      for (const one of drawn)
+        if (isOn(one, item.unit.name)) paintPart(context, costume, pose, camera, one, one.drawing);
     }
   });
+  for (const one of drawn)
+    if (isOn(one, '')) paintPart(context, costume, pose, camera, one, one.drawing);
   context.restore();
 }
+
+/** A drawn part, and the number of the drawing that it shows. */
+export interface ShownPart extends DrawnPart {
+  readonly drawing: number;
+}
+
+/** Whether it is painted with this part of the dress, under what lies over that. */
+const isOn = ({ charts }: ShownPart, name: string): boolean =>
+  (charts[0]?.chart.place?.on ?? '') === name;
 
 /** In play, with `passing`, only a ghost's silhouette: its inner lines are for looking at. */
 export function paintGhost(

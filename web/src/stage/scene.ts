@@ -3,6 +3,7 @@
 import type { Lens, PosedFigure } from '../api/framePack';
 import type { Orbit } from './camera';
 import type { Costume } from './costume';
+import type { DrawnPart } from './mouth';
 import type { Underlay } from './underlay';
 import type { Vec3 } from './vector';
 
@@ -45,6 +46,10 @@ export interface StageFigure {
   readonly plants: readonly Plant[];
   /** Frames at which its stints start. */
   readonly starts: readonly number[];
+  /** Parts of it that are drawn. */
+  readonly drawn?: readonly DrawnPart[];
+  /** In blue pencil, and not in ink: what it was before. */
+  readonly inPencil?: boolean;
 }
 
 /** Both poses of a place where two stints could meet: the outgoing one and the incoming one, laid on it. */
@@ -68,6 +73,8 @@ export interface StageGuide {
 export interface StageScene {
   readonly figures: readonly StageFigure[];
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
+  /** The number of the drawing that a part of a figure shows at a frame; 0 for none. */
+  readonly drawing?: (figure: string, part: string, frame: number) => number;
   readonly length: number;
   readonly firstFrame: number;
   readonly backdrop: 'paper' | 'quay';
@@ -103,5 +110,7 @@ export interface StageView {
   readonly cameraInset?: boolean;
   /** The picture alone: no grid, no numbers, no shadowed neighbours. */
   readonly plain?: boolean;
+  /** Now alone: what has no frames has no numbers. */
+  readonly isLive?: boolean;
   readonly counts: boolean;
 }

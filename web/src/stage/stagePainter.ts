@@ -17,7 +17,7 @@ import { paintGrid, paintShade } from './ground';
 import { paintGuides } from './guides';
 import { paintAround, paintLens } from './lens';
 import { paintMarks } from './marks';
-import { ghostOf, paintFigure, paintGhost } from './paint';
+import { ghostOf, paintFigure, paintGhost, type ShownPart } from './paint';
 import { paintPair } from './pair';
 import { paintPrints } from './prints';
 import { PAVING_X, paintQuay } from './quay';
@@ -111,24 +111,40 @@ export function paintStage(
     // Its two poses stand in its place.
     return pose && figure.id !== pair?.figure ? [{ ...figure, pose }] : [];
   });
-  shown.sort((a, b) => depthOf(camera, b.pose) - depthOf(camera, a.pose));
+  // What it was before lies under what it is.
+  shown.sort(
+    (a, b) =>
+      Number(b.inPencil ?? false) - Number(a.inPencil ?? false) ||
+      depthOf(camera, b.pose) - depthOf(camera, a.pose),
+  );
   for (const figure of shown) {
     paintShade(context, camera, groundOf(figure.pose));
     if (view.ghosts.shown && figure.id === watched?.id)
       paintGhosts(context, scene, view.ghosts, figure, camera, frame, within, playing);
   }
-  for (const { costume, pose } of shown) paintFigure(context, costume, pose, camera);
+  for (const { id, costume, pose, inPencil, drawn } of shown) {
+    if (inPencil) paintGhost(context, costume, pose, camera, ghostOf(PENCIL_BLUE, 0), playing);
+    else paintFigure(context, costume, pose, camera, 1, partsAt(scene, id, drawn, frame));
+  }
   if (pair) paintPair(context, camera, scene, pair, fromAbove);
   if (view.arcs.shown) {
     for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
   }
   for (const { id, pose } of shown) {
-    if (id === watched?.id && !view.plain)
+    if (id === watched?.id && !view.plain && !view.isLive)
       paintNumber(context, scene, camera, pose, frame, INK, true);
   }
   if (lens) paintAround(context, width, height);
   else if (view.cameraInset) paintLens(context, camera, scene.lens?.(frame) ?? null);
 }
+
+const partsAt = (
+  scene: StageScene,
+  figure: string,
+  drawn: StageFigure['drawn'] = [],
+  frame: number,
+): ShownPart[] =>
+  drawn.map((part) => ({ ...part, drawing: scene.drawing?.(figure, part.part, frame) ?? 0 }));
 
 function paintGhosts(
   context: CanvasRenderingContext2D,
@@ -197,7 +213,7 @@ function keysBeside(
 }
 
 /** The same pose set down to the side, as the camera sees it. */
-function aside(pose: PosedFigure, camera: Camera, metres: number): PosedFigure {
+export function aside(pose: PosedFigure, camera: Camera, metres: number): PosedFigure {
   const [x, , z] = camera.right;
   const positions = pose.positions.slice();
   for (let at = 0; at < positions.length; at += 3) {

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
 from ...errors import Refusal, refusing
-from ..cast import ClipSource, StintSource
+from ..cast import ClipSource, LineSource, StintSource
 from ..document import Scene
 from ..material import Material
 from . import (
@@ -32,6 +32,7 @@ from . import (
     sounds,
     stints,
     travelling,
+    voices,
     weights,
     whole,
 )
@@ -125,6 +126,9 @@ SceneEdit = Annotated[
     | sounds.SplitSound
     | sounds.DuplicateSound
     | sounds.RemoveSound
+    | voices.LayLine
+    | voices.FreeFromSound
+    | voices.MarkAccents
     | whole.SetLength
     | whole.RenameScene
     | whole.SetBackdrop
@@ -151,6 +155,7 @@ _RULES: Rules = {
     **camera.RULES,
     **guides.RULES,
     **sounds.RULES,
+    **voices.RULES,
     **whole.RULES,
 }
 
@@ -164,7 +169,8 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
 
 
 def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
-    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures and sounds."""
+    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures, sounds
+    and charts."""
     if isinstance(edit, (stints.PlaceStint, joins.LayNext, groups.UseGroup)):
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
@@ -181,6 +187,13 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return set(), {edit.figure}
     if isinstance(edit, sounds.LaySound):
         return set(), {edit.sound}
+    if isinstance(edit, voices.LayLine):
+        charts = {chart for chart in (edit.chart, edit.eyes_chart) if chart}
+        lines: set[StintSource] = {
+            LineSource(id=edit.line),
+            LineSource(id=edit.line, part="eyes"),
+        }
+        return lines, {edit.sound, *charts, *edit.other_sides}
     return set(), set()
 
 

@@ -12,7 +12,7 @@ from ...saying import counted
 from ..document import Scene
 from ..material import Material
 from ..sound_lane import LEAST_SECONDS, Fade, LaidSound, Level, SoundLane, on_a_sample
-from .base import Edit, Edited, Rules
+from .base import Edit, Edited, Rules, ordered, with_lane
 
 
 class AddSoundLane(Edit):
@@ -134,6 +134,56 @@ def _free(scene: Scene, laid_id: str) -> None:
         raise Refusal("A sound with that id is in the scene already.")
 
 
+def moved_along(scene: Scene, laid_id: str, by_frames: float, material: Material) -> Scene:
+    """The mouths of a sound moved with it. Raises Refusal where they would lie on others."""
+    for lane in scene.lanes:
+        bound = {stint.id for stint in lane.stints if stint.with_sound == laid_id}
+        if bound and by_frames:
+            stints = tuple(
+                stint.model_copy(update={"start": stint.start + by_frames})
+                if stint.id in bound
+                else stint
+                for stint in lane.stints
+            )
+            scene = with_lane(scene, ordered(lane, stints, material))
+    return scene
+
+
+def freed(scene: Scene, sounds: set[str]) -> Scene:
+    """The scene without these sounds: their mouths stay where they are."""
+    for lane in scene.lanes:
+        if any(stint.with_sound in sounds for stint in lane.stints):
+            stints = tuple(
+                stint.model_copy(update={"with_sound": None})
+                if stint.with_sound in sounds
+                else stint
+                for stint in lane.stints
+            )
+            scene = with_lane(scene, lane.model_copy(update={"stints": stints}))
+    return scene
+
+
+def _goes_with(scene: Scene, lane: SoundLane, before: SoundLane, material: Material) -> Scene:
+    """The lanes of mouths that move with a sound lane's sounds go by its time, as it does from now on."""
+    starts = {laid.id: laid.start for laid in lane.sounds}
+    begun = {laid.id: laid.start for laid in before.sounds}
+    for own in scene.lanes:
+        bound = [stint for stint in own.stints if stint.with_sound in starts]
+        if bound and len(bound) == len(own.stints):
+            stints = tuple(
+                stint.model_copy(
+                    update={
+                        "start": starts[stint.with_sound] + stint.start - begun[stint.with_sound]
+                    }
+                )
+                for stint in bound
+                if stint.with_sound
+            )
+            changed = own.model_copy(update={"keeps_own_time": lane.keeps_own_time})
+            scene = with_lane(scene, ordered(changed, stints, material))
+    return scene
+
+
 def _long_enough(scene: Scene, laid_id: str, label: str, notes: tuple[str, ...] = ()) -> Edited:
     """A scene that plays until a sound is over."""
     lane, laid = _find(scene, laid_id)
@@ -182,7 +232,10 @@ def _set_lane(scene: Scene, edit: SetSoundLane, material: Material) -> Edited:
                 for laid in lane.sounds
             ]
         )
-    return Edited(_with_lane(scene, changed), _label(lane, edit))
+    done = _with_lane(scene, changed)
+    if changed.keeps_own_time != lane.keeps_own_time:
+        done = _goes_with(done, changed, lane, material)
+    return Edited(done, _label(lane, edit))
 
 
 def _carried(scene: Scene, start: float, to: SoundLane) -> float:
@@ -211,11 +264,13 @@ def _remove_lane(scene: Scene, edit: RemoveSoundLane, material: Material) -> Edi
     gone = _lane(scene, edit.lane)
     lanes = tuple(lane for lane in scene.sound_lanes if lane.id != gone.id)
     notes = (f"{counted(len(gone.sounds), 'sound')} went with it.",) if gone.sounds else ()
-    done = scene.model_copy(update={"sound_lanes": lanes})
+    left = scene.model_copy(update={"sound_lanes": lanes})
+    done = freed(left, {laid.id for laid in gone.sounds})
     return Edited(done, f"Delete the sound lane {gone.name}", notes)
 
 
-def _lay(scene: Scene, edit: LaySound, material: Material) -> Edited:
+def lay_sound(scene: Scene, edit: LaySound, material: Material) -> Edited:
+    """Lay a sound. Raises Refusal as the edit does."""
     _free(scene, edit.laid)
     sound = material.sound(edit.sound)
     if all(lane.id != edit.lane for lane in scene.sound_lanes):
@@ -231,6 +286,7 @@ def _move(scene: Scene, edit: MoveSound, material: Material) -> Edited:
     lane, laid = _find(scene, edit.laid)
     name = _said(laid, material)
     moved = laid.model_copy(update={"start": _place(scene, edit.start, name)})
+    scene = moved_along(scene, laid.id, moved.start - laid.start, material)
     if edit.lane is None or edit.lane == lane.id:
         return _long_enough(_replaced(scene, moved), laid.id, f"Move {name}")
     goal = _lane(scene, edit.lane)
@@ -321,14 +377,15 @@ def _duplicate(scene: Scene, edit: DuplicateSound, material: Material) -> Edited
 def _remove(scene: Scene, edit: RemoveSound, material: Material) -> Edited:
     lane, laid = _find(scene, edit.laid)
     left = lane.with_sounds([other for other in lane.sounds if other.id != laid.id])
-    return Edited(_with_lane(scene, left), f"Delete {_said(laid, material)}")
+    gone = {laid.id}
+    return Edited(freed(_with_lane(scene, left), gone), f"Delete {_said(laid, material)}")
 
 
 RULES: Rules = {
     AddSoundLane: _add_lane,
     SetSoundLane: _set_lane,
     RemoveSoundLane: _remove_lane,
-    LaySound: _lay,
+    LaySound: lay_sound,
     MoveSound: _move,
     TrimSound: _trim,
     SetSound: _set,

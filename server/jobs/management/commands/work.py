@@ -10,6 +10,8 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
+from jobs.kinds import QUEUES
+
 # A worker that was not heard of for so many of its heartbeats is dead.
 BEATS_MISSED = 4
 
@@ -26,15 +28,28 @@ async def _work(app: App) -> None:
     beat = settings.WORKER_HEARTBEAT_SECONDS
     async with app.open_async():
         taking_up = asyncio.create_task(_take_up(app, beat))
+        workers = [asyncio.create_task(_work_through(app, queue, beat)) for queue in QUEUES]
         try:
-            await app.run_worker_async(
-                delete_jobs="always",
-                update_heartbeat_interval=beat,
-                stalled_worker_timeout=BEATS_MISSED * beat,
-                shutdown_graceful_timeout=1,
-            )
+            # One alone hears the signal to end, and the others end with it.
+            ended, _ = await asyncio.wait(workers, return_when=asyncio.FIRST_COMPLETED)
         finally:
-            taking_up.cancel()
+            for task in (*workers, taking_up):
+                task.cancel()
+            await asyncio.gather(*workers, taking_up, return_exceptions=True)
+        for worker in ended:
+            worker.result()
+
+
+async def _work_through(app: App, queue: str, beat: float) -> None:
+    """One worker for each queue: what has to begin at once does not wait for what takes long."""
+    await app.run_worker_async(
+        queues=[queue],
+        delete_jobs="always",
+        update_heartbeat_interval=beat,
+        stalled_worker_timeout=BEATS_MISSED * beat,
+        shutdown_graceful_timeout=1,
+        install_signal_handlers=queue == QUEUES[0],
+    )
 
 
 async def _take_up(app: App, beat: float) -> None:

@@ -1,6 +1,7 @@
 """Load the demo production and its account into a database that has none."""
 
 from typing import Any
+from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
@@ -8,11 +9,15 @@ from django.db import transaction
 
 from accounts.models import Membership, Production
 from demo.lamp import lamp_is_lit
+from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
 from demo.sounds import SOUNDS, sound_file
+from demo.spoken import SPOKEN, spoken_line, three_lamps_lit, voice_file
+from demo.takes import TAKES, take_file
 from documents import editing
 from documents.models import Document
-from library import shelf, sounds
+from library import files, lines, shelf, sounds
+from library.taking_in import TakeIn, take_in_now
 from scenes.kinds import SCENE
 
 ACCOUNT, PASSWORD = "mika", "lamplight"
@@ -47,8 +52,31 @@ def load_demo() -> Document:
         name: str(sounds.bring_in(production, f"{name}.flac", sound_file(name), user).pk)
         for name in SOUNDS
     }
-    quay, _ = (
+    charts = [
+        str(lines.new_chart(production, make(kept[whose]), user).pk)
+        for make, whose in (
+            (odo_front, "odo"),
+            (odo_three_quarter, "odo"),
+            (odo_eyes, "odo"),
+            (gull_beak, "gull"),
+        )
+    ]
+    spoken: dict[str, str] = {}
+    for name in SPOKEN:
+        heard[name] = str(sounds.bring_in(production, f"{name}.ogg", voice_file(name), user).pk)
+        line = spoken_line(name, heard[name], charts[0])
+        spoken[name] = str(lines.new_line(production, line, user).pk)
+    for name in TAKES:
+        stored = files.store(production, f"{name}.bvh", take_file(name))
+        wish = TakeIn(file=stored.sha256, name=name, onto=UUID(kept["odo"]))
+        take_in_now(production, wish, user)
+    scenes = (
+        quay_at_dusk(kept, clips),
+        lamp_is_lit(kept, clips, heard),
+        three_lamps_lit(kept, clips, heard, spoken, tuple(charts[:2]), charts[2]),
+    )
+    quay, *_ = (
         editing.create(SCENE, production, scene, f"New scene {scene.name}", user)
-        for scene in (quay_at_dusk(kept, clips), lamp_is_lit(kept, clips, heard))
+        for scene in scenes
     )
     return quay

@@ -33,6 +33,8 @@ interface StrandsStripProps {
   readonly head: LaidHead;
   readonly mayChange: boolean;
   readonly actions: StrandActions;
+  /** What the rulers are of: laid frames over those of the source. */
+  readonly words?: readonly [string, string];
 }
 
 /** Strands: two rulers, the pace, and a thread for each source frame between them. */
@@ -56,7 +58,7 @@ export function StrandsStrip(props: StrandsStripProps) {
     <div className={`strands ${isScene ? 'is-scene' : ''}`} data-strands={of ?? 'scene'}>
       <StripHead
         name={isScene ? 'Scene elastic' : name}
-        words={isScene ? ['played', 'laid'] : ['laid', 'source']}
+        words={isScene ? ['played', 'laid'] : (props.words ?? ['laid', 'source'])}
         isStraight={strands.is_straight}
         isScene={isScene}
         height={height}

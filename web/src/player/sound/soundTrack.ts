@@ -13,7 +13,10 @@ export interface Heard {
   readonly name: string;
   readonly seconds: number;
   readonly framesPerSecond: number;
-  readonly load: (piece: number) => Promise<ArrayBuffer>;
+  /** A piece, played at a pace where that is done with the pitch kept. */
+  readonly load: (piece: number, pace: number) => Promise<ArrayBuffer>;
+  /** Played slower or faster it keeps its pitch; otherwise it goes down and up as a tape does. */
+  readonly keepsPitch?: boolean;
 }
 
 export interface TrackState {
@@ -40,8 +43,9 @@ export class SoundTrack implements PlayClock {
   private out: GainNode | null = null;
   private heard: Heard | null = null;
   private course: Course | null = null;
-  private pieces = new Map<number, AudioBuffer>();
-  private readonly asked = new Set<number>();
+  /** Pieces by their pace and number. */
+  private pieces = new Map<string, AudioBuffer>();
+  private readonly asked = new Set<string>();
   /** Everything of one course goes through one gain, so that it can be let go at once without a click. */
   private playing: GainNode | null = null;
   private scheduledTo = 0;
@@ -164,13 +168,18 @@ export class SoundTrack implements PlayClock {
     const from = Math.max(this.scheduledTo, now);
     const until = now + AHEAD_MS;
     for (const stretch of heardBetween(course, heard.framesPerSecond, from, until)) {
-      const buffer = this.piece(stretch.piece);
+      const buffer = this.piece(stretch.piece, this.paceOf(course));
       // What is on its way is heard from where play is when it comes.
       if (!buffer) break;
       this.sound(buffer, playing, stretch.at / 1000, stretch.offset, stretch.seconds, course.speed);
       this.scheduledTo = stretch.at + (stretch.seconds / course.speed) * 1000;
     }
-    this.want(this.player.frame / heard.framesPerSecond + PIECE_SECONDS / 2);
+    this.want(this.player.frame / heard.framesPerSecond + PIECE_SECONDS / 2, this.paceOf(course));
+  }
+
+  /** The pace of the pieces themselves; at any other one they are played slower or faster. */
+  private paceOf(course: Course): number {
+    return this.heard?.keepsPitch ? course.speed : 1;
   }
 
   private sound(
@@ -181,12 +190,16 @@ export class SoundTrack implements PlayClock {
     seconds: number,
     speed: number,
   ): void {
-    if (!this.context || offset >= buffer.duration) return;
-    const source = new AudioBufferSourceNode(this.context, { buffer, playbackRate: speed });
+    if (!this.context) return;
+    // A piece that keeps its pitch is as long as it is played.
+    const within = this.heard?.keepsPitch ? 1 : speed;
+    const drawnOut = within / speed;
+    const source = new AudioBufferSourceNode(this.context, { buffer, playbackRate: within });
     source.connect(through);
     // On a sample: two pieces that follow each other leave no gap.
     const onSample = (at: number) => Math.round(at * RATE_HZ) / RATE_HZ;
-    source.start(Math.max(0, onSample(when)), onSample(offset), onSample(seconds));
+    const [from, lasts] = [onSample(offset * drawnOut), onSample(seconds * drawnOut)];
+    if (from < buffer.duration) source.start(Math.max(0, onSample(when)), from, lasts);
   }
 
   /** While one scrubs or steps, each frame is heard as long as it lasts. */
@@ -196,7 +209,7 @@ export class SoundTrack implements PlayClock {
     this.letGo(this.playing);
     const seconds = frame / heard.framesPerSecond;
     const piece = Math.floor(seconds / PIECE_SECONDS);
-    const buffer = this.piece(piece);
+    const buffer = this.piece(piece, 1);
     if (!buffer) return;
     const lasts = Math.max(1 / heard.framesPerSecond, GRAIN_SECONDS);
     const gain = this.throughGain(0);
@@ -224,40 +237,41 @@ export class SoundTrack implements PlayClock {
     window.setTimeout(() => gain.disconnect(), 40);
   }
 
-  private want(seconds: number): void {
-    this.piece(Math.floor(Math.max(0, seconds) / PIECE_SECONDS));
+  private want(seconds: number, pace = 1): void {
+    this.piece(Math.floor(Math.max(0, seconds) / PIECE_SECONDS), pace);
   }
 
   /** A piece that is here; otherwise it is asked for. */
-  private piece(piece: number): AudioBuffer | null {
-    const found = this.pieces.get(piece);
+  private piece(piece: number, pace: number): AudioBuffer | null {
+    const name = `${pace} ${piece}`;
+    const found = this.pieces.get(name);
     if (found) {
       // Those asked for last are let go last.
-      this.pieces.delete(piece);
-      this.pieces.set(piece, found);
+      this.pieces.delete(name);
+      this.pieces.set(name, found);
       return found;
     }
-    void this.fetch(piece);
+    void this.fetch(piece, pace, name);
     return null;
   }
 
-  private async fetch(piece: number): Promise<void> {
+  private async fetch(piece: number, pace: number, name: string): Promise<void> {
     const { heard, context } = this;
-    if (!heard || !context || this.asked.has(piece)) return;
+    if (!heard || !context || this.asked.has(name)) return;
     if (piece * PIECE_SECONDS >= heard.seconds) return;
-    this.asked.add(piece);
+    this.asked.add(name);
     try {
-      const buffer = await context.decodeAudioData(await heard.load(piece));
+      const buffer = await context.decodeAudioData(await heard.load(piece, pace));
       if (this.heard !== heard) return;
-      this.pieces.set(piece, buffer);
-      this.asked.delete(piece);
+      this.pieces.set(name, buffer);
+      this.asked.delete(name);
       for (const old of [...this.pieces.keys()].slice(0, -PIECES_KEPT)) this.pieces.delete(old);
       this.schedule();
     } catch (problem) {
       if (this.heard !== heard) return;
       // What failed once would fail at each look; but a server that was not there may be back soon.
       if (problem instanceof Trouble && problem.isUnreachable)
-        window.setTimeout(() => this.asked.delete(piece), ASK_AGAIN_MS);
+        window.setTimeout(() => this.asked.delete(name), ASK_AGAIN_MS);
       else this.onTrouble(problem);
     }
   }

@@ -21,6 +21,8 @@ interface DocumentShellProps {
   /** What follows the production's name in the top bar. */
   readonly crumbs: readonly Crumb[];
   readonly benchTo?: string;
+  readonly takeTo?: string;
+  readonly voiceTo?: string;
   readonly sceneTo: string | null;
   readonly history: History<unknown>;
   readonly withKey: Keyed;
@@ -30,7 +32,8 @@ interface DocumentShellProps {
 
 /** The frame of a room in which a document is worked on. */
 export function DocumentShell(props: DocumentShellProps) {
-  const { person, room, state, standing, crumbs, benchTo, sceneTo, history } = props;
+  const { person, room, state, standing, crumbs, benchTo, takeTo, voiceTo, sceneTo, history } =
+    props;
   const production = `/productions/${standing.production}`;
   return (
     <Shell
@@ -39,6 +42,8 @@ export function DocumentShell(props: DocumentShellProps) {
       crumbs={[{ text: standing.production_name, to: production }, ...crumbs]}
       libraryTo={production}
       benchTo={benchTo ?? null}
+      takeTo={takeTo ?? null}
+      voiceTo={voiceTo ?? null}
       sceneTo={sceneTo}
       tools={
         <DocumentTools

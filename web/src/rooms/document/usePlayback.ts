@@ -11,6 +11,8 @@ interface PlaybackOptions {
   /** Frames have come of what no longer stands: read what does. */
   readonly onMovedOn: () => Promise<unknown>;
   readonly onFrame?: (frame: number) => void;
+  /** Whether a frame can be shown, where that does not hang on frames from the server. */
+  readonly isReady?: (frame: number) => boolean;
 }
 
 /** A document's player and its frames; it stands where it was left. */
@@ -21,7 +23,7 @@ export function usePlayback(options: PlaybackOptions) {
   heard.current = options.onFrame;
   const [frames] = useState(() => new FrameStore(notices.trouble, onMovedOn));
   const [player] = useState(() => {
-    const made = new Player((frame) => frames.isReady(frame));
+    const made = new Player(options.isReady ?? ((frame) => frames.isReady(frame)));
     made.setScene(length, framesPerSecond);
     restorePlayer(made, id);
     return made;

@@ -19,10 +19,12 @@ interface MenuProps {
   readonly card: Kept;
   /** Where the document can be taken out as a file. */
   readonly fileUrl?: string;
+  /** Where its exposure sheet can be printed. */
+  readonly sheetUrl?: string;
 }
 
 /** What can be done with a figure, a clip or a scene of the library. */
-export function CardMenu({ production, card, fileUrl }: MenuProps) {
+export function CardMenu({ production, card, fileUrl, sheetUrl }: MenuProps) {
   const [sheet, setSheet] = useState<'name' | 'delete' | null>(null);
   const { change, duplicate } = useKeeping(production);
   return (
@@ -45,6 +47,11 @@ export function CardMenu({ production, card, fileUrl }: MenuProps) {
           {fileUrl && (
             <Dropdown.Item href={fileUrl} download>
               Take out as a file
+            </Dropdown.Item>
+          )}
+          {sheetUrl && (
+            <Dropdown.Item href={sheetUrl} download>
+              Print its exposure sheet
             </Dropdown.Item>
           )}
           <Dropdown.Item

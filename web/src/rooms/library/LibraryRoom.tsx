@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { lineSheetUrl } from '../../api/lines';
 import { heardUrl, SOUND_ENDINGS } from '../../api/sounds';
 import { IconButton, Tick } from '../../app/controls';
 import { Name } from '../../app/Name';
@@ -11,15 +12,19 @@ import { useRemembered } from '../../app/remembered';
 import { Shell } from '../../app/Shell';
 import { WaveStrip } from '../../app/WaveStrip';
 import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
+import { RecordSheet } from '../takes/record/RecordSheet';
 import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
 import { ImportSheet } from './import/ImportSheet';
 import { JobShelf } from './jobs/JobShelf';
 import type { Job } from './jobs/useJobs';
+import { ChartCard, LineCard } from './LineShelf';
 import { MembersSheet } from './MembersSheet';
 import { NewClipSheet } from './NewClipSheet';
+import { NewLineSheet } from './NewLineSheet';
 import { inOrder, isFound, ORDERS, type Order } from './seeking';
-import { libraryKey, useLibrary } from './useLibrary';
+import { RecipeCard, RunRecipe, TakeCard } from './TakeShelf';
+import { libraryKey, useLibrary, useRecipes } from './useLibrary';
 
 /** What is being brought in: files, or those that a job has read already. */
 interface Coming {
@@ -36,10 +41,14 @@ interface Look {
 export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const { production } = useParams();
   const library = useLibrary(production);
+  const recipes = useRecipes(production).data ?? [];
   const [coming, setComing] = useState<Coming | null>(null);
   const [dragging, setDragging] = useState(false);
   const [peopleShown, setPeopleShown] = useState(false);
   const [newClipShown, setNewClipShown] = useState(false);
+  /** The sound that a line is made of; empty for any. */
+  const [newLine, setNewLine] = useState<string | null>(null);
+  const [isRecording, setRecording] = useState(false);
   const [sought, setSought] = useState('');
   const [look, setLook] = useRemembered<Look>('hours/library', { order: 'name', archive: false });
   const picker = useRef<HTMLInputElement>(null);
@@ -62,6 +71,8 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const mayChange = shelf.role !== 'viewer';
   const mayOwn = shelf.role === 'owner';
   const firstScene = shelf.scenes.find((scene) => !scene.archived);
+  const firstLine = shelf.lines.find((line) => !line.archived);
+  const firstTake = shelf.takes.find((take) => !take.archived);
   const seen = <T extends Kept & { created: string; changed: string }>(cards: readonly T[]): T[] =>
     inOrder(
       cards.filter((card) => card.archived === look.archive && isFound(card, sought)),
@@ -69,9 +80,15 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
     );
   const tags = [
     ...new Set(
-      [...shelf.clips, ...shelf.scenes, ...shelf.sounds, ...shelf.figures].flatMap(
-        (card) => card.tags,
-      ),
+      [
+        ...shelf.clips,
+        ...shelf.scenes,
+        ...shelf.takes,
+        ...shelf.sounds,
+        ...shelf.lines,
+        ...shelf.charts,
+        ...shelf.figures,
+      ].flatMap((card) => card.tags),
     ),
   ].sort();
 
@@ -81,10 +98,8 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
     const dropped = [...event.dataTransfer.files];
     if (dropped.length && mayChange) setComing({ files: dropped, read: [] });
   };
-  const menu = (card: Kept, fileUrl?: string) =>
-    mayChange ? (
-      <CardMenu production={shelf.id} card={card} {...(fileUrl ? { fileUrl } : {})} />
-    ) : null;
+  const menu = (card: Kept, out: { readonly fileUrl?: string; readonly sheetUrl?: string } = {}) =>
+    mayChange ? <CardMenu production={shelf.id} card={card} {...out} /> : null;
 
   return (
     <Shell
@@ -92,6 +107,8 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       room="Library"
       crumbs={[{ text: shelf.name }]}
       libraryTo={`/productions/${shelf.id}`}
+      voiceTo={firstLine ? `/lines/${firstLine.id}` : null}
+      takeTo={firstTake ? `/takes/${firstTake.id}` : null}
       sceneTo={firstScene ? `/scenes/${firstScene.id}` : null}
     >
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping files has a button beside it */}
@@ -202,7 +219,13 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           total={shelf.scenes.length}
           empty="No scene yet. A scene is where clips are laid, chained and retimed."
           show={(scene) => (
-            <SceneCard scene={scene} menu={menu(scene, `/api/scenes/${scene.id}/file`)} />
+            <SceneCard
+              scene={scene}
+              menu={menu(scene, {
+                fileUrl: `/api/scenes/${scene.id}/file`,
+                sheetUrl: `/api/scenes/${scene.id}/sheet?form=pdf`,
+              })}
+            />
           )}
         />
         <Shelf
@@ -210,14 +233,79 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           cards={seen(shelf.clips)}
           total={shelf.clips.length}
           empty="Drop motion files (BVH) here: each becomes a clip, on a lay figure or on one of yours."
-          show={(clip) => <ClipCard clip={clip} menu={menu(clip, `/api/clips/${clip.id}/file`)} />}
+          show={(clip) => (
+            <ClipCard clip={clip} menu={menu(clip, { fileUrl: `/api/clips/${clip.id}/file` })} />
+          )}
         />
+        <Shelf
+          name="Takes"
+          cards={seen(shelf.takes)}
+          total={shelf.takes.length}
+          empty="Captured motion is brought in as a take: kept as it came, with the recipe that cleans it."
+          show={(take) => (
+            <TakeCard take={take} tags={<Tags tags={take.tags} />} menu={menu(take)} />
+          )}
+        />
+        {mayChange && (
+          <p className="takes-hands">
+            <button type="button" className="btn btn-paper" onClick={() => setRecording(true)}>
+              Record from the stage …
+            </button>
+            {shelf.takes.length > 1 && (
+              <RunRecipe production={shelf.id} takes={seen(shelf.takes)} />
+            )}
+          </p>
+        )}
+        {recipes.length > 0 && (
+          <Shelf
+            name="Recipes"
+            cards={seen(recipes)}
+            total={recipes.length}
+            empty=""
+            show={(recipe) => <RecipeCard recipe={recipe} menu={menu(recipe)} />}
+          />
+        )}
         <Shelf
           name="Sounds"
           cards={seen(shelf.sounds)}
           total={shelf.sounds.length}
           empty="Drop sounds here: WAV, AIFF, FLAC, OGG, MP3 or M4A, whatever their names."
-          show={(sound) => <SoundCard sound={sound} menu={menu(sound)} />}
+          show={(sound) => (
+            <SoundCard
+              sound={sound}
+              menu={menu(sound)}
+              onLine={mayChange ? () => setNewLine(sound.id) : null}
+            />
+          )}
+        />
+        <Shelf
+          name="Lines"
+          cards={seen(shelf.lines)}
+          total={shelf.lines.length}
+          empty="A spoken sound with its text becomes a line, and a line becomes mouths."
+          show={(line) => (
+            <LineCard
+              line={line}
+              tags={<Tags tags={line.tags} />}
+              menu={menu(line, { sheetUrl: lineSheetUrl(line.id, 'pdf') })}
+            />
+          )}
+        />
+        {mayChange && shelf.sounds.length > 0 && (
+          <p className="takes-hands">
+            <button type="button" className="btn btn-paper" onClick={() => setNewLine('')}>
+              New line …
+            </button>
+          </p>
+        )}
+        <Shelf
+          name="Mouth charts"
+          cards={seen(shelf.charts)}
+          total={shelf.charts.length}
+          empty="Without a chart of the figure’s own, lines show our ten mouths."
+          show={(chart) => (
+            <ChartCard chart={chart} tags={<Tags tags={chart.tags} />} menu={menu(chart)} />
+          )}
         />
         <Shelf
           name="Figures"
@@ -226,6 +314,16 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           empty="Figures come with the motion that is brought in."
           show={(figure) => <FigureCard figure={figure} menu={menu(figure)} />}
         />
+        {isRecording && (
+          <RecordSheet
+            production={shelf.id}
+            onto={mostPlayed(shelf.clips)}
+            onClose={() => setRecording(false)}
+          />
+        )}
+        {newLine !== null && (
+          <NewLineSheet library={shelf} sound={newLine || null} onClose={() => setNewLine(null)} />
+        )}
         {newClipShown && <NewClipSheet library={shelf} onClose={() => setNewClipShown(false)} />}
         {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}
         {dragging && mayChange && (
@@ -245,6 +343,14 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       )}
     </Shell>
   );
+}
+
+/** The figure that most clips are of: whom a take is likely for. */
+function mostPlayed(clips: readonly Schemas['ClipCard'][]): string | null {
+  const counts = new Map<string, number>();
+  for (const { figure } of clips) counts.set(figure, 1 + (counts.get(figure) ?? 0));
+  const [first] = [...counts].sort(([, a], [, b]) => b - a);
+  return first?.[0] ?? null;
 }
 
 interface ShelfProps<T> {
@@ -369,7 +475,13 @@ function ClipCard({ clip, menu }: { clip: Schemas['ClipCard']; menu: ReactNode }
 
 const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 
-function SoundCard({ sound, menu }: { sound: Schemas['SoundCard']; menu: ReactNode }) {
+interface SoundProps {
+  readonly sound: Schemas['SoundCard'];
+  readonly menu: ReactNode;
+  readonly onLine: (() => void) | null;
+}
+
+function SoundCard({ sound, menu, onLine }: SoundProps) {
   const { id, name, length_seconds: seconds, form, rate_hz, channels, used_in, tags } = sound;
   const [isOpen, setIsOpen] = useState(false);
   return (
@@ -390,6 +502,16 @@ function SoundCard({ sound, menu }: { sound: Schemas['SoundCard']; menu: ReactNo
           onClick={() => setIsOpen(true)}
         >
           <i className="bi bi-play-fill" aria-hidden="true" /> Hear it
+        </button>
+      )}
+      {onLine && (
+        <button
+          type="button"
+          className="btn btn-quiet"
+          aria-label={`Make a line of ${name}`}
+          onClick={onLine}
+        >
+          Make a line of it …
         </button>
       )}
       <span className="quiet">

@@ -14,6 +14,9 @@ it('reads page after page and keeps every card once, in order', async () => {
       figures: [],
       scenes: [],
       sounds: [],
+      takes: [],
+      lines: [],
+      charts: [],
       unreadable: [],
       after,
     }) as unknown as Library;

@@ -13,6 +13,9 @@ export async function allPages(read: (after: string | null) => Promise<Library>)
       figures: [...whole.figures, ...next.figures],
       scenes: [...whole.scenes, ...next.scenes],
       sounds: [...whole.sounds, ...next.sounds],
+      takes: [...whole.takes, ...next.takes],
+      lines: [...whole.lines, ...next.lines],
+      charts: [...whole.charts, ...next.charts],
       unreadable: [...whole.unreadable, ...next.unreadable],
       after: next.after,
     };

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answered, api } from '../../api/client';
+import { readRecipes } from '../../api/takes';
 import { allPages } from './pages';
 
 export const libraryKey = (production: string) => ['library', production];
@@ -17,5 +18,14 @@ export function useLibrary(production: string | undefined) {
           }),
         ),
       ),
+  });
+}
+
+/** The production’s recipes: with its library they are read anew. */
+export function useRecipes(production: string | undefined) {
+  return useQuery({
+    queryKey: [...libraryKey(production ?? ''), 'recipes'],
+    enabled: production !== undefined,
+    queryFn: () => readRecipes(production ?? ''),
   });
 }

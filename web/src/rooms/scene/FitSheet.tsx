@@ -1,8 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
-import { Modal } from 'react-bootstrap';
-import { answered, api, sentence } from '../../api/client';
-import { FitSummary, proposedBy } from '../../app/FitSummary';
+import { answered, api } from '../../api/client';
+import { FitDialog } from '../../app/FitDialog';
 import type { Mapping } from '../../app/FitTable';
 
 /** What is fitted: a clip, or a group of stints. */
@@ -41,44 +39,14 @@ export function FitSheet({ scene, what, figure, onFit, onClose }: FitSheetProps)
         }),
       ),
   });
-  const [mapping, setMapping] = useState<Mapping>({});
-  useEffect(() => {
-    if (fit.data) setMapping(proposedBy(fit.data));
-  }, [fit.data]);
-  const plays = Object.keys(mapping).length;
   return (
-    <Modal show onHide={onClose} size="lg" aria-labelledby="fit-sheet-title" scrollable>
-      <Modal.Header closeButton>
-        <Modal.Title id="fit-sheet-title">
-          Fit {what.name} to {figure.name}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {fit.isError && <p className="refusal">{sentence(fit.error)}</p>}
-        {fit.isPending && <p className="quiet">Comparing the joints …</p>}
-        {fit.data && (
-          <>
-            <p className="quiet">
-              It was made for another figure. What you confirm here holds for all clips of that
-              figure in this scene; feet are held, so that they stand.
-            </p>
-            <FitSummary fit={fit.data} mapping={mapping} onMapping={setMapping} />
-          </>
-        )}
-      </Modal.Body>
-      <Modal.Footer>
-        <button type="button" className="btn btn-paper" onClick={onClose}>
-          Never mind
-        </button>
-        <button
-          type="button"
-          className="btn btn-lamp"
-          disabled={plays === 0}
-          onClick={() => onFit(mapping)}
-        >
-          Fit and lay it
-        </button>
-      </Modal.Footer>
-    </Modal>
+    <FitDialog
+      title={`Fit ${what.name} to ${figure.name}`}
+      says="It was made for another figure. What you confirm here holds for all clips of that figure in this scene; feet are held, so that they stand."
+      fit={fit}
+      confirm="Fit and lay it"
+      onFit={onFit}
+      onClose={onClose}
+    />
   );
 }

@@ -1,10 +1,12 @@
 import { type UseQueryResult, useQueries } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Schemas } from '../../api/client';
+import { type Chart, chartQuery } from '../../api/lines';
 import type { FrameStore } from '../../player/frameStore';
 import type { LaidHead } from '../../player/laidHead';
 import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
+import type { DrawnPart, SeenChart } from '../../stage/mouth';
 import type { Plant, StagePair, StageScene } from '../../stage/scene';
 
 type Desk = Schemas['Desk'];
@@ -20,6 +22,7 @@ export function useStageScene(
     queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
     combine: combineCostumes,
   });
+  const drawn = useDrawnParts(desk);
   return useMemo(
     () => ({
       figures: desk.figures.flatMap((figure, place) => {
@@ -32,6 +35,7 @@ export function useStageScene(
             name: figure.name,
             costume,
             mark: figure.mark ?? [0, 0, 0],
+            drawn: drawn.get(figure.id) ?? [],
             plants: lanes.flatMap((lane) =>
               lane.stints.flatMap((s) => plantsOf(s, costume, when(lane, head))),
             ),
@@ -40,6 +44,7 @@ export function useStageScene(
         ];
       }),
       pose: (figure, frame) => frames.pose(figure, frame),
+      drawing: (figure, part, frame) => frames.drawing(figure, part, frame),
       ...(desk.camera && { lens: (frame: number) => frames.lens(frame) }),
       guides: desk.guides.map(({ id, name }) => ({
         id,
@@ -51,7 +56,7 @@ export function useStageScene(
       backdrop: desk.backdrop,
       pair,
     }),
-    [desk, head, frames, costumes, pair],
+    [desk, head, frames, costumes, pair, drawn],
   );
 }
 
@@ -73,4 +78,31 @@ function plantsOf(stint: Schemas['DeskStint'], costume: Costume, playedAt: When)
     foot: placeOf(ankle),
     toe: placeOf(toe),
   }));
+}
+
+const combineCharts = (results: UseQueryResult<Chart>[]) => results.map((query) => query.data);
+
+/** The parts of the desk’s figures that are drawn, with the charts of the lanes that draw them. */
+function useDrawnParts(desk: Desk): ReadonlyMap<string, readonly DrawnPart[]> {
+  const ids = [...new Set(desk.lanes.flatMap((lane) => lane.charts))];
+  const charts = useQueries({ queries: ids.map(chartQuery), combine: combineCharts });
+  const known = ids.join();
+  return useMemo(() => {
+    const found = new Map<string, DrawnPart[]>();
+    const byId = new Map(known.split(',').map((id, place) => [id, charts[place]]));
+    for (const lane of desk.lanes) {
+      if (lane.target.kind !== 'part' || !lane.plays) continue;
+      const seen = lane.charts.flatMap((id): SeenChart[] => {
+        const chart = byId.get(id);
+        if (!chart) return [];
+        const { reach_degrees: reachDegrees, pictures } = chart;
+        return [{ chart: chart.chart, reachDegrees, pictures }];
+      });
+      if (!seen.length) continue;
+      const { figure, part } = lane.target;
+      const others = (found.get(figure) ?? []).filter((one) => one.part !== part);
+      found.set(figure, [...others, { part, charts: seen }]);
+    }
+    return found;
+  }, [desk.lanes, charts, known]);
 }

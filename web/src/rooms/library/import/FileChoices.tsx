@@ -74,61 +74,80 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
             onChange={(event) => onWish({ name: event.target.value })}
           />
         </div>
-        <ColourChoice
-          label="Colour of the clip"
-          value={wish.colour}
-          onChange={(colour) => onWish({ colour })}
-        />
-        <FieldLine name="Frames of the file">
-          <span className="pair">
-            <NumberBox
-              label="First frame"
-              value={wish.start}
-              smallest={0}
-              largest={wish.end - 1}
-              onCommit={(start) => onWish({ start })}
-            />
-            to
-            <NumberBox
-              label="Last frame"
-              value={wish.end - 1}
-              smallest={wish.start}
-              largest={first.frames - 1}
-              onCommit={(last) => onWish({ end: last + 1 })}
-            />
-          </span>
-        </FieldLine>
-        <FieldLine name="Plays">
+        <FieldLine name="Bring it in as">
           <Choice
-            label="Plays"
-            value={wish.plays}
-            onChange={(plays) => onWish({ plays })}
+            label="Bring it in as"
+            value={wish.as}
+            onChange={(as) => onWish({ as })}
             options={[
-              {
-                value: 'found',
-                text: report.cycle_length_frames !== null ? 'As found: cycle' : 'As found: once',
-              },
-              { value: 'cycle', text: 'Cycle' },
-              { value: 'once', text: 'Once' },
+              { value: 'clip', text: 'A clip', hint: 'Motion that is ready to be used' },
+              { value: 'take', text: 'A take to clean', hint: 'Kept as it came, with a recipe' },
             ]}
           />
         </FieldLine>
-        <div className="field-line">
-          <label htmlFor={`${id}-rate`}>Keep at</label>
-          <select
-            id={`${id}-rate`}
-            className="form-select w-auto"
-            value={wish.rate}
-            onChange={(event) => onWish({ rate: event.target.value })}
-          >
-            {rates.map((option) => (
-              <option key={option} value={option}>
-                {rateText(option)}
-                {option === first.rate ? ', as made' : ''}
-              </option>
-            ))}
-          </select>
-        </div>
+        {first.why_a_take.length > 0 && (
+          <p className="quiet">A take is proposed: {first.why_a_take.join(', ')}.</p>
+        )}
+        {wish.as === 'clip' && (
+          <>
+            <ColourChoice
+              label="Colour of the clip"
+              value={wish.colour}
+              onChange={(colour) => onWish({ colour })}
+            />
+            <FieldLine name="Frames of the file">
+              <span className="pair">
+                <NumberBox
+                  label="First frame"
+                  value={wish.start}
+                  smallest={0}
+                  largest={wish.end - 1}
+                  onCommit={(start) => onWish({ start })}
+                />
+                to
+                <NumberBox
+                  label="Last frame"
+                  value={wish.end - 1}
+                  smallest={wish.start}
+                  largest={first.frames - 1}
+                  onCommit={(last) => onWish({ end: last + 1 })}
+                />
+              </span>
+            </FieldLine>
+            <FieldLine name="Plays">
+              <Choice
+                label="Plays"
+                value={wish.plays}
+                onChange={(plays) => onWish({ plays })}
+                options={[
+                  {
+                    value: 'found',
+                    text:
+                      report.cycle_length_frames !== null ? 'As found: cycle' : 'As found: once',
+                  },
+                  { value: 'cycle', text: 'Cycle' },
+                  { value: 'once', text: 'Once' },
+                ]}
+              />
+            </FieldLine>
+            <div className="field-line">
+              <label htmlFor={`${id}-rate`}>Keep at</label>
+              <select
+                id={`${id}-rate`}
+                className="form-select w-auto"
+                value={wish.rate}
+                onChange={(event) => onWish({ rate: event.target.value })}
+              >
+                {rates.map((option) => (
+                  <option key={option} value={option}>
+                    {rateText(option)}
+                    {option === first.rate ? ', as made' : ''}
+                  </option>
+                ))}
+              </select>
+            </div>
+          </>
+        )}
         <div className="field-line">
           <label htmlFor={`${id}-unit`}>Measured in</label>
           <span className="pair">
@@ -179,7 +198,7 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
               ))}
           </select>
         </div>
-        {wish.onto === null && !report.known_figure && (
+        {wish.onto === null && !report.known_figure && wish.as === 'clip' && (
           <input
             className="form-control"
             aria-label="Name of the lay figure"
@@ -189,7 +208,7 @@ export function FileChoices({ production, report: first, wish, onWish }: Choices
             onChange={(event) => onWish({ figureName: event.target.value })}
           />
         )}
-        {wish.onto !== null && (
+        {wish.onto !== null && wish.as === 'clip' && (
           <FitReport
             key={wish.onto}
             production={production}

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Modal } from 'react-bootstrap';
+import { useNavigate } from 'react-router';
 import { IconButton } from '../../../app/controls';
 import { useNotices } from '../../../app/notices';
 import { JobProgress } from '../jobs/JobProgress';
@@ -28,7 +29,16 @@ const STATES: Readonly<Record<Incoming['state'], string>> = {
 
 /** Reads files, says what each is, shows it move, and asks what to make of it. */
 export function ImportSheet({ production, files, read, onClose }: SheetProps) {
-  const { rows, change, cancel, bringIn, jobOf } = useIncoming(production, files, read);
+  const go = useNavigate();
+  const { rows, change, cancel, bringIn, jobOf } = useIncoming(
+    production,
+    files,
+    read,
+    // A take alone is gone to: it is to be cleaned.
+    (take) => {
+      if (files.length + read.length === 1) go(`/takes/${take}`);
+    },
+  );
   const notices = useNotices();
   const [chosen, setChosen] = useState<number | null>(null);
   const here =

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { answered, api, type Schemas, sendFile, sentence } from '../../../api/client';
 import { newId } from '../../../api/newId';
 import { isSoundFile, sendSound } from '../../../api/sounds';
+import { newTake } from '../../../api/takes';
 import { isUnderWay, type Job, useJobHand, useJobs, watchJob } from '../jobs/useJobs';
 import { libraryKey } from '../useLibrary';
 import { firstWish, type Wish } from './wish';
@@ -47,7 +48,12 @@ const fresh = {
 const isOwnFile = (file: File) => /\.(json|zip)$/i.test(file.name);
 
 /** Files to be sent, and those that a job has read already. */
-export function useIncoming(production: string, files: readonly File[], read: readonly Job[]) {
+export function useIncoming(
+  production: string,
+  files: readonly File[],
+  read: readonly Job[],
+  onTake: (take: string) => void,
+) {
   const queries = useQueryClient();
   const [rows, setRows] = useState<readonly Incoming[]>(() => [
     ...files.map((file, id) => ({ ...fresh, id, name: file.name, file })),
@@ -196,6 +202,18 @@ export function useIncoming(production: string, files: readonly File[], read: re
       if (!row.report || !row.wish) return;
       change(row.id, { state: 'coming in', says: null });
       try {
+        if (row.wish.as === 'take') {
+          const take = await newTake(production, takeOf(row.report.file, row.wish));
+          if ('state' in take) {
+            watchJob(queries, production, take);
+            change(row.id, { job: take.id });
+            return;
+          }
+          change(row.id, { state: 'in', says: `${take.name} is in the library, as it came.` });
+          await queries.invalidateQueries({ queryKey: libraryKey(production) });
+          onTake(take.id);
+          return;
+        }
         const made = await answered(
           api.POST('/api/productions/{production_id}/clips', {
             params: { path: { production_id: production } },
@@ -216,12 +234,21 @@ export function useIncoming(production: string, files: readonly File[], read: re
         change(row.id, { state: 'ready', says: sentence(problem) });
       }
     },
-    [change, production, queries],
+    [change, production, queries, onTake],
   );
 
   const jobOf = (row: Incoming) => jobs?.find((one) => one.id === row.job) ?? null;
   return { rows, change, cancel, bringIn, jobOf };
 }
+
+const takeOf = (file: string, { name, metresPerUnit, onto }: Wish) => ({
+  file,
+  name,
+  metres_per_unit: metresPerUnit,
+  clip_rate: '24',
+  onto,
+  token: newId(),
+});
 
 function wanted(wish: Wish) {
   const { name, start, end, rate, metresPerUnit, plays, colour, onto, mapping, figureName } = wish;

@@ -16,6 +16,8 @@ export interface Wish {
   readonly onto: string | null;
   readonly mapping: Readonly<Record<string, string>>;
   readonly figureName: string;
+  /** A clip as it is, or a take that is kept as it came and cleaned. */
+  readonly as: 'clip' | 'take';
 }
 
 export function firstWish(report: Schemas['FileReport']): Wish {
@@ -30,6 +32,7 @@ export function firstWish(report: Schemas['FileReport']): Wish {
     onto: null,
     mapping: {},
     figureName: '',
+    as: report.why_a_take.length ? 'take' : 'clip',
   };
 }
 

@@ -15,6 +15,8 @@ const job = (part: Partial<Job>): Job => ({
   file: null,
   clip: null,
   sound: null,
+  take: null,
+  line: null,
   ...part,
 });
 

@@ -7,6 +7,7 @@ import type { Sound, SoundLane } from '../../../desk/selection';
 import { useFrame } from '../../../player/useFrame';
 import type { CardProps } from './card';
 import { LevelField } from './LevelField';
+import { SoundVoice } from './SoundVoice';
 
 interface SoundCardProps extends CardProps {
   readonly lane: SoundLane;
@@ -45,6 +46,7 @@ export function SoundCard({ scene, desk, head, lane, sound, onEdit, onSelect }: 
           disabled={locked}
           onCommit={(name) => onEdit({ kind: 'set_sound', laid, name })}
         />
+        <SoundVoice scene={scene} desk={desk} lane={lane.id} sound={sound} onEdit={onEdit} />
         <FieldLine name="Starts at">
           <NumberBox
             label="The frame at which it starts"

@@ -1,0 +1,34 @@
+import { Choice } from '../../../app/controls';
+import type { VoiceRoomParts } from '../room';
+import type { VoiceHands } from '../useVoiceActions';
+import type { VoiceTab } from '../voiceMemory';
+import { RulesCard } from './RulesCard';
+import { TextCard } from './TextCard';
+
+interface Props {
+  readonly room: VoiceRoomParts;
+  readonly hands: VoiceHands;
+}
+
+/** The rules for mouths, or what is said. */
+export function SideCard({ room, hands }: Props) {
+  const { memory, change } = room;
+  return (
+    <aside className="voice-side" aria-label="The line">
+      <Choice<VoiceTab>
+        label="What the card shows"
+        value={memory.tab}
+        onChange={(tab) => change({ tab })}
+        options={[
+          { value: 'mouths', text: 'Rules for mouths' },
+          { value: 'text', text: 'The text' },
+        ]}
+      />
+      {memory.tab === 'mouths' ? (
+        <RulesCard room={room} hands={hands} />
+      ) : (
+        <TextCard key={room.line.id} room={room} hands={hands} />
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,63 @@
+import { useMemo } from 'react';
+import { MouthImage } from '../EitherSide';
+import { FIRST_FRAME } from '../firstFrame';
+import type { VoiceRoomParts } from '../room';
+import { byRow } from '../spoken';
+import { ExposureSheet, type SheetColumn } from './ExposureSheet';
+import { SheetTools } from './SheetTools';
+
+interface Props {
+  readonly room: VoiceRoomParts;
+  readonly noteOn: number | null;
+  readonly onNote: (frame: number | null) => void;
+}
+
+/** The line on its exposure sheet. */
+export function LineSheetPanel({ room, noteOn, onNote }: Props) {
+  const { sheet, line, player, rows, onRows, onEdit } = room;
+  const { pictures, eyesChart, eyePictures } = room;
+  const words = useMemo(() => byRow(sheet.words_on), [sheet.words_on]);
+  const phones = useMemo(() => byRow(sheet.phones_on), [sheet.phones_on]);
+  const notes = useMemo(
+    () => new Map(sheet.notes.map(({ frame, text }) => [frame, text])),
+    [sheet.notes],
+  );
+  const columns = useMemo(
+    (): SheetColumn[] => [
+      {
+        name: 'Mouth',
+        run: sheet.run,
+        picture: (key) => <MouthImage picture={pictures.get(key)} />,
+      },
+      ...(eyesChart || sheet.blinks.length
+        ? [
+            {
+              name: 'Eyes',
+              run: sheet.eyes,
+              picture: (key: string) => <MouthImage picture={eyePictures.get(key)} />,
+            },
+          ]
+        : []),
+    ],
+    [sheet.run, sheet.eyes, sheet.blinks, eyesChart, pictures, eyePictures],
+  );
+  return (
+    <ExposureSheet
+      title={line.name}
+      frames={sheet.frames}
+      firstFrame={FIRST_FRAME}
+      framesPerSecond={sheet.fps}
+      notes={notes}
+      words={words}
+      phones={phones}
+      columns={columns}
+      player={player}
+      rows={rows}
+      onRows={onRows}
+      noteOn={noteOn}
+      onNote={onNote}
+      tools={<SheetTools room={room} />}
+      onNoteWritten={(frame, text) => onEdit({ kind: 'write_note', frame, text })}
+    />
+  );
+}

@@ -1,0 +1,55 @@
+import { describe, expect, it } from 'vitest';
+import type { Exposed, LineSheet, SpokenWord } from '../../api/lines';
+import { exposedAt, frameOf, phonesOf, rangeOf, wordAt } from './spoken';
+
+const phone = (name: string, start: number, end: number) => ({ phone: name, start, end });
+const WORDS = [
+  { word: 'Three', start: 0.5, end: 0.75, phones: [phone('TH', 0.5, 0.6), phone('R', 0.6, 0.75)] },
+  { word: 'ropes', start: 0.75, end: 0.8, fits: false, phones: [] },
+  { word: 'lit', start: 1, end: 1.25, phones: [phone('L', 1, 1.01), phone('IH', 1.02, 1.25)] },
+] as unknown as SpokenWord[];
+const SHEET = {
+  fps: 24,
+  frames: 48,
+  reading: { seconds: 2, words: WORDS, pauses: [{ start: 1.5, end: 2 }] },
+} as unknown as LineSheet;
+const RUN = [
+  { frame: 0, length: 10, mouth: 'rest' },
+  { frame: 10, length: 6, mouth: 'thl' },
+  { frame: 16, length: 32, mouth: 'e' },
+] as Exposed[];
+
+describe('a line by its frames', () => {
+  it('finds the exposure that shows on a frame, at its edges too', () => {
+    expect([0, 9, 10, 15, 16, 47].map((frame) => exposedAt(RUN, frame)?.mouth)).toEqual([
+      'rest',
+      'rest',
+      'thl',
+      'thl',
+      'e',
+      'e',
+    ]);
+    expect(exposedAt([], 3)).toBeNull();
+  });
+
+  it('puts a moment that lies a hair early on its frame', () => {
+    expect([frameOf(1 - 1e-9, 24), frameOf(0.99, 24), frameOf(1001 / 24000, 24000 / 1001)]).toEqual(
+      [24, 23, 1],
+    );
+  });
+
+  it('counts phones through all words, and passes over words that are not heard', () => {
+    expect(phonesOf(WORDS).map(({ phone: one, word, place }) => [one.phone, word, place])).toEqual([
+      ['TH', 0, 0],
+      ['R', 0, 1],
+      ['L', 2, 2],
+      ['IH', 2, 3],
+    ]);
+    expect([0.4, 0.5, 0.9, 1.1].map((seconds) => wordAt(WORDS, seconds))).toEqual([-1, 0, 0, 2]);
+  });
+
+  it('gives a word the frames that its sounds touch', () => {
+    expect(rangeOf(WORDS[0], SHEET)).toEqual({ start: 12, end: 18 });
+    expect(rangeOf({ ...WORDS[2], end: 9 }, SHEET)).toEqual({ start: 24, end: 48 });
+  });
+});
