@@ -263,7 +263,7 @@ def test_everything_by_keys(room: Room) -> None:
         for _ in range(3):
             page.keyboard.press("Shift+ArrowRight")
     page.keyboard.press("w")
-    assert room.frame() != 30
+    until(page, lambda: room.frame() != 30)
 
 
 def test_keys_against_error_and_a_share_of_them(room: Room) -> None:

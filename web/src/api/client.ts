@@ -112,7 +112,9 @@ const middleware: Middleware = {
     if (response.ok) return undefined;
     throw await troubleOf(response);
   },
-  onError() {
+  onError({ error, request }) {
+    // Whoever asked has given it up.
+    if (request.signal.aborted && error instanceof Error) return error;
     return new Trouble(UNREACHABLE, 0);
   },
 };

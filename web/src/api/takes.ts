@@ -58,16 +58,26 @@ export async function goBackTake(id: string, revision: number, base: number): Pr
   return (await answered(call)) as Take;
 }
 
-export const readCleaned = async (id: string, looked: Looked): Promise<Cleaned> =>
+/** What takes long is given up with its `signal`: a browser has few connections, and a server few threads. */
+export const readCleaned = async (
+  id: string,
+  body: Looked,
+  signal: AbortSignal,
+): Promise<Cleaned> =>
   (await answered(
-    api.POST('/api/takes/{document_id}/cleaned', { params: pathOf(id), body: looked }),
+    api.POST('/api/takes/{document_id}/cleaned', { params: pathOf(id), body, signal }),
   )) as Cleaned;
 
-export const takePoses = (id: string, body: Looked & { start: number; end: number }) =>
+export const takePoses = (
+  id: string,
+  body: Looked & { start: number; end: number },
+  signal: AbortSignal,
+) =>
   packed(
     api.POST('/api/takes/{document_id}/poses', {
       params: pathOf(id),
       body,
+      signal,
       parseAs: 'arrayBuffer',
     }),
   );
@@ -77,14 +87,19 @@ export const takeStrip = (id: string) =>
     api.GET('/api/takes/{document_id}/frames', { params: pathOf(id), parseAs: 'arrayBuffer' }),
   );
 
-export const takeCurves = (id: string, body: Looked & { joints: string[] }): Promise<TakeCurve[]> =>
-  answered(api.POST('/api/takes/{document_id}/curves', { params: pathOf(id), body }));
+export const takeCurves = (
+  id: string,
+  body: Looked & { joints: string[] },
+  signal: AbortSignal,
+): Promise<TakeCurve[]> =>
+  answered(api.POST('/api/takes/{document_id}/curves', { params: pathOf(id), body, signal }));
 
 export const findCycles = (
   id: string,
   body: Looked & { shortest: number | null; longest: number | null },
+  signal: AbortSignal,
 ): Promise<Cycles> =>
-  answered(api.POST('/api/takes/{document_id}/cycles', { params: pathOf(id), body }));
+  answered(api.POST('/api/takes/{document_id}/cycles', { params: pathOf(id), body, signal }));
 
 export const toBench = (id: string, body: Schemas['ToBenchWanted']): Promise<Schemas['ClipCard']> =>
   answered(api.POST('/api/takes/{document_id}/to-bench', { params: pathOf(id), body }));
@@ -98,8 +113,11 @@ export const keepClips = (
 export const keysAgainstError = (
   id: string,
   body: Looked & { degrees: number; cm: number },
+  signal: AbortSignal,
 ): Promise<Schemas['KeysAgainstError']> =>
-  answered(api.POST('/api/takes/{document_id}/keys-against-error', { params: pathOf(id), body }));
+  answered(
+    api.POST('/api/takes/{document_id}/keys-against-error', { params: pathOf(id), body, signal }),
+  );
 
 export const proposeCuts = (id: string): Promise<Schemas['CutsProposed']> =>
   answered(api.GET('/api/takes/{document_id}/cuts', { params: pathOf(id) }));

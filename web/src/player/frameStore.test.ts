@@ -62,6 +62,21 @@ test('what stood before is shown until the new frames are here', async () => {
   expect(frames.pose('odo', 3)?.positions[0]).toBe(503);
 });
 
+test('frames that nobody looks at any more are given up, and do not hold up those that are', async () => {
+  const { frames, trouble } = store();
+  frames.show(
+    'slow',
+    20,
+    (_start, _end, signal) =>
+      new Promise((_, give) => signal.addEventListener('abort', () => give(signal.reason))),
+  );
+  await settled();
+  frames.show('b', 20, async (start, end) => pack('b', start, end));
+  await settled();
+  expect(frames.pose('odo', 3)?.positions[0]).toBe(3);
+  expect(trouble).not.toHaveBeenCalled();
+});
+
 test('frames of a scene that changed elsewhere are not shown as this one', async () => {
   const { frames, movedOn } = store();
   frames.show('a', 20, async (start, end) => pack('newer', start, end));

@@ -22,7 +22,8 @@ const NEAR_CHUNKS = 2;
 /** The share of its room from which on a store only looks after what is near. */
 const FULL = 0.9;
 
-export type LoadFrames = (start: number, end: number) => Promise<FramePack>;
+/** The signal says that nobody looks at these frames any more. */
+export type LoadFrames = (start: number, end: number, signal: AbortSignal) => Promise<FramePack>;
 
 interface Content {
   readonly name: string;
@@ -39,7 +40,7 @@ interface Content {
 export class FrameStore {
   private contents: Content[] = [];
   private playhead = 0;
-  private busy = false;
+  private asking: { readonly name: string; readonly stop: AbortController } | null = null;
   private bytes = 0;
   private toldOfMove = false;
   private readonly listeners = new Listeners();
@@ -76,6 +77,8 @@ export class FrameStore {
     for (const gone of this.contents.splice(CONTENTS_KEPT))
       this.letGo(gone, [...gone.chunks.keys()]);
     this.toldOfMove = false;
+    // What takes long must not hold up what is looked at now.
+    if (!passing && this.asking?.name !== name) this.asking?.stop.abort();
     this.tell();
     void this.fetchNext();
   }
@@ -132,16 +135,17 @@ export class FrameStore {
   }
 
   private async fetchNext(): Promise<void> {
-    if (this.busy) return;
+    if (this.asking) return;
     const content = this.contents[0];
     const chunk = content && this.nextChunk(content);
     if (!content || chunk === null || chunk === undefined) return;
-    this.busy = true;
+    const stop = new AbortController();
+    this.asking = { name: content.name, stop };
     content.asked.add(chunk);
     try {
       const start = chunk * CHUNK_FRAMES;
       const end = Math.min(start + CHUNK_FRAMES, content.length);
-      const pack = await content.load(start, end);
+      const pack = await content.load(start, end, stop.signal);
       if (pack.metadata.content === content.content) {
         content.chunks.set(chunk, pack);
         this.toldOfMove = false;
@@ -166,7 +170,7 @@ export class FrameStore {
       }
       if (this.contents[0] === content) return;
     } finally {
-      this.busy = false;
+      this.asking = null;
     }
     void this.fetchNext();
   }

@@ -42,7 +42,7 @@ export function TakeDesk({ room, hands }: DeskProps) {
   const shown = joints.slice(0, 3);
   const curves = useQuery({
     queryKey: ['take curves', take.id, take.content, looked.from_frame, looked.quick, shown],
-    queryFn: () => takeCurves(take.id, { ...looked, joints: [...shown] }),
+    queryFn: ({ signal }) => takeCurves(take.id, { ...looked, joints: [...shown] }, signal),
     enabled: cleaned !== null && shown.length > 0,
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,

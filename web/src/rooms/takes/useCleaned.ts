@@ -25,7 +25,7 @@ export function useCleaned({ take, state, revision, window }: CleanedOptions) {
   const queries = useQueryClient();
   const asked = (looked: Looked) => ({
     queryKey: ['cleaned', take.id, take.content, start, end, looked.quick],
-    queryFn: () => readCleaned(take.id, looked),
+    queryFn: ({ signal }: { signal: AbortSignal }) => readCleaned(take.id, looked, signal),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
@@ -56,7 +56,7 @@ export function useCleaned({ take, state, revision, window }: CleanedOptions) {
     frames.show(
       `${take.content} ${start} ${end} ${looked.quick}`,
       cleaned.frames,
-      (from, to) => takePoses(take.id, { ...looked, start: from, end: to }),
+      (from, to, signal) => takePoses(take.id, { ...looked, start: from, end: to }, signal),
       edit !== null,
       take.content,
     );

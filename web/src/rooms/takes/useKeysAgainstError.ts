@@ -31,7 +31,7 @@ export function useKeysAgainstError(take: Take, looked: Looked, cmADegree: numbe
         const body = { from_frame, to_frame, edit, revision, quick: true, degrees, cm };
         const row = await queries.fetchQuery({
           queryKey: ['keys against error', id, content, from_frame, to_frame, degrees, cm],
-          queryFn: () => keysAgainstError(id, body),
+          queryFn: ({ signal }) => keysAgainstError(id, body, signal),
           staleTime: Number.POSITIVE_INFINITY,
           retry: false,
         });
@@ -43,6 +43,7 @@ export function useKeysAgainstError(take: Take, looked: Looked, cmADegree: numbe
     tell().catch((trouble) => !isOver && setProblem(trouble));
     return () => {
       isOver = true;
+      void queries.cancelQueries({ queryKey: ['keys against error', id, content] });
     };
   }, [queries, id, content, from_frame, to_frame, edit, revision, cmADegree]);
   return { rows, isTelling: rows.length < TOLERANCES.length, problem };

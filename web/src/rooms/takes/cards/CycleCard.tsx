@@ -30,7 +30,7 @@ export function CycleCard({ room, hands }: CardProps) {
   const [shortest, longest] = lengths ?? [Math.round(0.4 * fps), Math.round(2 * fps)];
   const found = useQuery({
     queryKey: ['cycles', take.id, take.content, looked.from_frame, shortest, longest],
-    queryFn: () => findCycles(take.id, { ...looked, shortest, longest }),
+    queryFn: ({ signal }) => findCycles(take.id, { ...looked, shortest, longest }, signal),
     // While a number is drawn the map would only chase it.
     enabled: cleaned !== null && looked.edit === null,
     placeholderData: keepPreviousData,
