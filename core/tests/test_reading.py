@@ -16,6 +16,7 @@ import pytest
 
 from elastic_core.errors import Refusal
 from elastic_core.formats.sound_file import read_sound
+from elastic_core.listening import recogniser
 from elastic_core.listening.asking import Listener, speech_of
 from elastic_core.listening.between import between_pins, read_between
 from elastic_core.listening.process import serve
@@ -115,10 +116,8 @@ def test_closures_are_within_a_frame_and_all_of_them_shown(right: list[Reading])
         if phone in CLOSURES
     ]
     off = [abs(at - told) for told, at in found]
-    assert len(off) >= 30
-    # After a pause nobody can say when lips met: by convention 0.06 s before they let go.
-    assert sum(one > FRAME for one in off) <= 4
-    assert max(off) <= 2 * FRAME
+    assert len(off) >= 60
+    assert max(off) <= FRAME
     for reading in right:
         run = exposed(reading, usual_mouths(), Fraction(24), MouthRules(on=2))
         assert run.closures_shown == run.closures_wanted
@@ -141,18 +140,27 @@ def heard_badly(listener: Inside, line: dict[str, Any], text: str) -> tuple[str,
         return tuple(words(text))
 
 
+def with_a_wrong_phrase(place: int, farther: int) -> tuple[str, list[str]]:
+    """A line's text with three words of another one's in it, and those."""
+    own, other = words(TEXTS[place]), words(TEXTS[(place + farther) % len(TEXTS)])
+    at = 1 + place % 3
+    wrong = other[2:5]
+    return " ".join([*own[:at], *wrong, *own[at + 3 :]]), wrong
+
+
 def test_a_wrong_phrase_is_told_by_its_words(listener: Inside) -> None:
-    told = 0
+    told = taken_along = cases = 0
     for place, line in enumerate(TOLD):
-        own, other = words(line["text"]), words(TEXTS[(place + 4) % len(TEXTS)])
-        at = 1 + place % 3
-        wrong = other[2:5]
-        text = " ".join([*own[:at], *wrong, *own[at + 3 :]])
-        bad = heard_badly(listener, line, text)
-        told += 2 * len(set(bad) & set(wrong)) >= len(set(wrong))
-        # Of the others no more than the one beside it is taken along.
-        assert len([word for word in bad if word not in wrong]) <= 2, (text, bad)
-    assert told >= 8
+        for farther in (4, 7):
+            text, wrong = with_a_wrong_phrase(place, farther)
+            bad = heard_badly(listener, line, text)
+            cases += 1
+            told += 2 * len(set(bad) & set(wrong)) >= len(set(wrong))
+            # Of the others no more than those beside it are taken along.
+            taken_along += len([word for word in bad if word not in wrong]) > 2
+    assert cases == 44
+    assert told >= 0.9 * cases
+    assert taken_along <= 0.1 * cases
 
 
 def test_a_wrong_sentence_and_one_too_many_are_told(listener: Inside) -> None:
@@ -163,8 +171,8 @@ def test_a_wrong_sentence_and_one_too_many_are_told(listener: Inside) -> None:
         wrong += 2 * len(bad) >= len(words(other))
         bad = heard_badly(listener, line, f"{line['text']} {other}")
         too_many += len(set(bad) & set(words(other))) >= 0.7 * len(set(words(other)))
-    assert wrong >= 9
-    assert too_many >= 9
+    assert wrong >= 0.9 * len(TOLD)
+    assert too_many >= 0.9 * len(TOLD)
 
 
 def test_speech_that_the_text_lacks_is_told(listener: Inside) -> None:
@@ -174,7 +182,7 @@ def test_speech_that_the_text_lacks_is_told(listener: Inside) -> None:
         at = 1 + place % (len(own) - 4)
         reading = listener.read(speech(line["file"]), " ".join([*own[:at], *own[at + 3 :]]))
         told += bool(reading.extra)
-    assert told >= 9
+    assert told >= 0.9 * len(TOLD)
 
 
 def test_the_same_is_read_twice_and_in_another_process(
@@ -196,6 +204,18 @@ def test_questions_are_answered_line_by_line_until_there_are_none(right: list[Re
     assert told[0] == {"done": pytest.approx(2.42), "of": pytest.approx(2.42)}
     assert Reading.model_validate(told[1]["reading"]) == right[0]
     assert told[2] == {"refusal": "The text has no word in it."}
+
+
+def test_the_recogniser_does_not_grow_with_what_it_has_read(
+    monkeypatch: pytest.MonkeyPatch, right: list[Reading]
+) -> None:
+    monkeypatch.setattr(recogniser, "MOST_KNOWN", 40)
+    inside, known = Inside(), []
+    for line, reading in zip(TOLD[:5], right, strict=False):
+        assert inside.read(speech(line["file"]), line["text"]) == reading
+        known.append(inside.recogniser.words_known)
+    assert known[-1] < 40 + 2 * max(len(words(text)) for text in TEXTS[:5]) * 3
+    assert sorted(known) != known
 
 
 def test_pronunciations_typed_by_hand_go_before_the_dictionary(listener: Inside) -> None:
@@ -255,7 +275,7 @@ def test_a_long_line_is_cut_at_pauses_and_read_whole(listener: Inside) -> None:
     told: list[float] = []
     reading = listener.read(whole, " ".join(TEXTS), progress=lambda done, of: told.append(done))
     count = sum(len(words(text)) for text in TEXTS)
-    assert len(reading.not_heard) <= 0.03 * count
+    assert reading.not_heard == ()
     assert len(reading.words) == count
     assert max(told) == pytest.approx(len(whole) / SPEECH_HZ)
 

@@ -22,7 +22,7 @@ CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox"]}
 DATABASE = f"hours_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'one')}"
 
 # Machines differ fivefold in speed; what never comes fails all the same.
-PATIENCE_MS = 45_000
+PATIENCE_MS = 90_000
 expect.set_options(timeout=PATIENCE_MS)
 
 

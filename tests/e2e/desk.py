@@ -13,7 +13,7 @@ STEPS = 8
 LABEL_WIDTH, FIRST_LANE = 158, 56
 
 
-PATIENCE_S = 45
+PATIENCE_S = 90
 
 # Counts what the page has asked and has no answer to. Laid in before the page's own scripts.
 COUNTS_WHAT_IS_ASKED = """

@@ -8,6 +8,7 @@ either.
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from itertools import pairwise
 from typing import Protocol
 
@@ -26,6 +27,8 @@ Progress = Callable[[float, float], None]
 # The recogniser's memory grows faster than what it listens to.
 _LONGEST_PIECE_SECONDS, _CUT_FROM_SECONDS = 24.0, 10.0
 _LEAST_CUT_SECONDS = 0.2
+# The longer a stretch, the worse its words are laid: it is parted at its pauses.
+_LEAST_PHRASE_SECONDS = 1.5
 # No one speaks faster: more words than this are not looked for in a piece.
 _WORDS_A_SECOND, _WORDS_MORE = 6.0, 6
 # A word's phones take no longer than this, one with another.
@@ -35,12 +38,14 @@ _LONGEST_DOUBTED_SECONDS, _LONG_PHONE_SECONDS = 0.45, 0.35
 _LEAST_EXTRA_SECONDS, _LEAST_EXTRA_SHARE = 0.25, 0.5
 # How well words fit, a frame's mean. Beside the line's usual, since each voice and room has its own.
 _GOOD_FIT, _POOR_FIT, _POOR_BESIDE_USUAL = -12.0, -45.0, 2.6
-_DOUBTFUL, _WEAK = (-38.0, 2.0), (-27.0, 1.6)
+_DOUBTFUL, _WEAK, _LOOSE, _BETWEEN = (-38.0, 2.0), (-27.0, 1.6), (-22.0, 1.4), (-17.0, 1.2)
+_GAP_SECONDS, _LIGHT_PHONES = 0.1, 3
 # A word whose phones are as short as the model allows was pressed in.
 _PRESSED_SECONDS, _PRESSED_SHARE, _PRESSED_FIT = 0.035, 0.5, -25.0
 # A text of which no more than this share is heard does not belong to the sound; nor does one of which
-# somewhat more is, where even that fits poorly.
-_LEAST_SHARE_HEARD, _SHARE_BY_ACCIDENT, _FIT_BY_ACCIDENT = 0.2, 0.67, -18.0
+# somewhat more is, where even that fits poorly and leaves much of what is said to nobody.
+_LEAST_SHARE_HEARD, _SHARE_BY_ACCIDENT, _FIT_BY_ACCIDENT = 0.2, 0.72, -18.0
+_EXPLAINED_BY_ACCIDENT = 0.78
 
 
 class Listens(Protocol):
@@ -93,6 +98,10 @@ class _Line:
     def seconds(self) -> float:
         return len(self.speech) / SPEECH_HZ
 
+    @cached_property
+    def pauses(self) -> list[tuple[float, float]]:
+        return pauses_of(self.loudness, _LEAST_CUT_SECONDS)
+
     @property
     def heard(self) -> list[int]:
         return [place for place, word in enumerate(self.words) if word.is_heard]
@@ -133,7 +142,12 @@ def _belongs_elsewhere(line: _Line) -> bool:
     share = len(line.heard) / sum(bool(word.ways) for word in line.words)
     if share <= _LEAST_SHARE_HEARD:
         return True
-    return share < _SHARE_BY_ACCIDENT and _usual_fit(line) < _FIT_BY_ACCIDENT
+    if share >= _SHARE_BY_ACCIDENT or _usual_fit(line) >= _FIT_BY_ACCIDENT:
+        return False
+    rows = [line.words[place].pieces for place in line.heard]
+    explained = sum(pieces[-1].end - pieces[0].start for pieces in rows)
+    said = float(np.mean(line.loudness.speaks)) * line.seconds
+    return explained < _EXPLAINED_BY_ACCIDENT * said
 
 
 def _is_silent(loudness: Loudness) -> bool:
@@ -162,7 +176,7 @@ def _ways(
 def _look_for_words(line: _Line, recogniser: Listens, progress: Progress) -> None:
     """The first look, piece by piece: which words are heard, and roughly when."""
     readable = [place for place, word in enumerate(line.words) if word.ways]
-    cuts = _cuts(line.loudness, line.seconds)
+    cuts = _cuts(line)
     following = 0
     for number, (start, end) in enumerate(cuts):
         most = round((end - start) * _WORDS_A_SECOND) + _WORDS_MORE
@@ -184,15 +198,14 @@ def _look_for_words(line: _Line, recogniser: Listens, progress: Progress) -> Non
         progress(end, line.seconds)
 
 
-def _cuts(loudness: Loudness, seconds: float) -> list[tuple[float, float]]:
+def _cuts(line: _Line) -> list[tuple[float, float]]:
     """Pieces that a recogniser can hold, cut at pauses."""
-    pauses = pauses_of(loudness, _LEAST_CUT_SECONDS)
-    cuts, at = [0.0], 0.0
+    cuts, at, seconds = [0.0], 0.0, line.seconds
     while seconds - at > _LONGEST_PIECE_SECONDS:
         low, high = at + _CUT_FROM_SECONDS, at + _LONGEST_PIECE_SECONDS
-        inside = [(end - start, (start + end) / 2) for start, end in pauses]
+        inside = [(end - start, (start + end) / 2) for start, end in line.pauses]
         middles = [pause for pause in inside if low <= pause[1] <= high]
-        at = max(middles)[1] if middles else _quietest(loudness, low, high)
+        at = max(middles)[1] if middles else _quietest(line.loudness, low, high)
         cuts.append(at)
     return list(zip(cuts, [*cuts[1:], seconds], strict=True))
 
@@ -311,31 +324,59 @@ def _fits(line: _Line, place: int) -> bool:
 
 
 def _tell_what_does_not_fit(line: _Line, recogniser: Listens) -> None:
-    """A word that fits poorly was heard by accident where the one beside it is not heard or fits poorly too, or
-    where other speech stands beside it; and so was one beside that which fits only so so."""
-    extra = _extra(line)
+    """Take out the words that were heard by accident; one that goes may take those beside it along."""
+    extra, unexplained = _extra(line), _beside_what_none_explains(line)
     dropped = False
-    while True:
-        poor = {place for place in line.heard if _fits_worse(line, place, _DOUBTFUL)}
-        so_so = {place for place in line.heard if _fits_worse(line, place, _WEAK)}
-        gone = {
-            place
-            for place in poor
-            if any(other in so_so or not heard for other, heard in _beside(line, place))
-            or _touches(line.words[place], extra)
-        }
-        gone |= {
-            place
-            for place in so_so
-            if any(other in gone or not heard for other, heard in _beside(line, place))
-        }
-        if not gone:
-            break
+    while gone := [
+        place for place in line.heard if _is_by_accident(line, place, extra, unexplained)
+    ]:
         for place in gone:
             line.words[place] = replace(line.words[place], is_heard=False, pieces=())
         dropped = True
     if dropped:
         _align_all(line, recogniser)
+
+
+def _is_by_accident(
+    line: _Line, place: int, extra: Sequence[tuple[float, float]], unexplained: frozenset[int]
+) -> bool:
+    """Whether a word fits badly enough for where it stands: beside words that are not heard or fit badly
+    themselves, or beside speech that no word explains, less is believed."""
+    beside = _beside(line, place)
+    missing = [not heard for _, heard in beside]
+    alone = len(missing) == 2 and all(missing)
+    if alone and _fits_worse(line, place, _BETWEEN):
+        return True
+    near_missing = any(missing) or _is_missing_across(line, place)
+    if near_missing and _fits_worse(line, place, _LOOSE if place in unexplained else _WEAK):
+        return True
+    return _fits_worse(line, place, _DOUBTFUL) and (
+        any(_fits_worse(line, other, _WEAK) for other, _ in beside)
+        or _touches(line.words[place], extra)
+    )
+
+
+def _is_missing_across(line: _Line, place: int) -> bool:
+    """Whether only a light word lies between this one and one that is not heard: “the” fits anywhere."""
+    for way in (-1, 1):
+        between, other = place + way, place + 2 * way
+        if 0 <= other < len(line.words) and not line.words[other].is_heard:
+            word = line.words[between]
+            if word.is_heard and _is_light(word) and len(word.pieces) <= _LIGHT_PHONES:
+                return True
+    return False
+
+
+def _beside_what_none_explains(line: _Line) -> frozenset[int]:
+    """The words on either side of a gap in which something is said."""
+    return frozenset(
+        place
+        for one, other in pairwise(line.heard)
+        for start, end in [(line.words[one].pieces[-1].end, line.words[other].pieces[0].start)]
+        if end - start >= _GAP_SECONDS
+        and line.loudness.spoken_share(start, end) >= _LEAST_EXTRA_SHARE
+        for place in (one, other)
+    )
 
 
 def _beside(line: _Line, place: int) -> list[tuple[int, bool]]:
@@ -358,13 +399,25 @@ def _touches(word: _Word, extra: Sequence[tuple[float, float]]) -> bool:
 
 
 def _islands(line: _Line) -> list[tuple[float, float, list[int]]]:
-    """The stretches between other speech, with the words that are heard in them."""
+    """The stretches between other speech, phrase by phrase, with the words that are heard in them."""
     ends = [0.0, *(edge for span in _extra(line) for edge in span), line.seconds]
     found = []
-    for start, end in zip(ends[::2], ends[1::2], strict=True):
-        members = [place for place in line.heard if start <= line.words[place].near < end]
-        if members:
-            found.append((start, end, members))
+    for low, high in zip(ends[::2], ends[1::2], strict=True):
+        for start, end in pairwise([low, *_breaths(line, low, high), high]):
+            members = [place for place in line.heard if start <= line.words[place].near < end]
+            if members:
+                found.append((start, end, members))
+    return found
+
+
+def _breaths(line: _Line, low: float, high: float) -> list[float]:
+    """Where a stretch may be parted, in the middle of pauses."""
+    found, last = [], low
+    for start, end in line.pauses:
+        middle = (start + end) / 2
+        if middle - last >= _LEAST_PHRASE_SECONDS and high - middle >= _LEAST_PHRASE_SECONDS:
+            found.append(middle)
+            last = middle
     return found
 
 
@@ -464,10 +517,13 @@ _UNSTRESSED = frozenset(_LIGHT.split(" "))
 
 
 def _stressed(word: _Word, names: Phones) -> tuple[bool, ...]:
-    spoken = word.text.spoken
-    if len(spoken) == 1 and spoken[0] in _UNSTRESSED:
+    if _is_light(word):
         return (False,) * len(names)
-    return stresses("".join(spoken), names)
+    return stresses("".join(word.text.spoken), names)
+
+
+def _is_light(word: _Word) -> bool:
+    return len(word.text.spoken) == 1 and word.text.spoken[0] in _UNSTRESSED
 
 
 def _usual_loudness(line: _Line, phones: Mapping[int, Iterable[SpokenPhone]]) -> float:

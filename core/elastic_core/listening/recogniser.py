@@ -33,6 +33,8 @@ _BEAM = 1e-100
 _LOUDEST = 0.6
 # Other speech with a shorter silence in it is told as one stretch.
 _ONE_STRETCH_SECONDS = 0.15
+# A decoder never forgets a word: one that knows so many is followed by a new one.
+MOST_KNOWN = 4_000
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,9 @@ class Recogniser:
     """The recogniser, once it has come up. Not for two threads at once."""
 
     def __init__(self) -> None:
+        self._come_up()
+
+    def _come_up(self) -> None:
         self._decoder = Decoder(
             lm=None, loglevel="FATAL", samprate=RATE_HZ, bestpath=False, fwdflat=False,
             beam=_BEAM, pbeam=_BEAM, wbeam=_BEAM, lw=1.0, wip=1.0, pip=1.0, silprob=0.1, fillprob=1e-8,
@@ -87,6 +92,9 @@ class Recogniser:
     ) -> Found:
         """Which of these words are heard, in order; each may be said in several ways. Without `to_the_end` the
         last ones may belong to what comes after."""
+        # Here and not in the midst of a line: what is laid on the sound is laid by who has heard it.
+        if len(self._known) > MOST_KNOWN:
+            self._come_up()
         names = self._names(words)
         last = len(words)
         steps: list[tuple[int, int, float] | tuple[int, int, float, str]] = []
@@ -128,6 +136,10 @@ class Recogniser:
                 own.append(self._learn(f"{'_'.join(phones)}~{counts[phones]}", phones))
             found.append(own)
         return found
+
+    @property
+    def words_known(self) -> int:
+        return len(self._known)
 
     def _learn(self, name: str, phones: Sequence[str]) -> str:
         if name not in self._known:

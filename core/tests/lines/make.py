@@ -21,6 +21,18 @@ LINES = (
     "Give me your hand, the boards are slippery.",
     "Why would anybody steal a paintbrush from a bucket?",
     "Pull! The tower bell must be heard beyond the bay.",
+    "Nobody had told them where the harbour master lived.",
+    "The wet stones shone like coins under the lamp.",
+    "Keep your voice down, the old woman is asleep.",
+    "We lost two anchors and half of the net.",
+    "Is that a whale, or only a piece of driftwood?",
+    "My grandmother baked bread for the whole crew.",
+    "The ferry turns around at the end of the pier.",
+    "If you meet the painter, give him back his brush.",
+    "Bells, drums, and pipes were heard all night.",
+    "They buried the treasure below a crooked palm.",
+    "Should I wait here until the tide comes back?",
+    "A promise is a promise, even on a Monday.",
 )
 
 if __name__ == "__main__":
