@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -104,6 +105,49 @@ def test_a_sound_of_the_library_becomes_a_read_line_in_three_deeds(desk: Desk) -
     expect(page.get_by_text("there is speech that the text lacks").first).to_be_visible()
     assert line["told"]["closures_shown"] == line["told"]["closures_wanted"] > 0
     expect(page.get_by_role("button", name="Come", exact=True)).to_be_visible()
+
+
+def test_words_are_written_along_the_wave(voice: Voice) -> None:
+    page = voice.page
+    spoken = [word["word"] for word in voice.line["reading"]["words"]]
+    # The word here is taken for another one, said as it is typed.
+    voice.press("Home", ".", "w")
+    page.keyboard.type("Free /f r iy/")
+    voice.press("Enter")
+    voice.saved("Write “Free”")
+    expect(page.get_by_role("button", name="Free", exact=True)).to_be_visible()
+    word = voice.line["reading"]["words"][0]
+    assert [phone["phone"] for phone in word["phones"]] == ["F", "R", "IY"]
+    assert voice.line["said"]["free"] == "F R IY"
+    # Escape and a field that is left as it was change nothing.
+    voice.press("Home", ".", "w")
+    page.keyboard.type("Nothing")
+    voice.press("Escape", "w", "Enter")
+    expect(page.get_by_role("textbox", name=re.compile("^Words from"))).to_have_count(0)
+    assert voice.line["reading"]["words"][0]["word"] == "Free"
+    # Drawn over the silence before the first word, past the edge of the desk.
+    row = page.locator(".voice-words")
+    box, first = (
+        row.bounding_box(),
+        page.get_by_role("button", name="Free", exact=True).bounding_box(),
+    )
+    assert box
+    assert first
+    y = box["y"] + box["height"] / 2
+    Desk(page, voice.address).draw((first["x"] - 10, y), (box["x"] + 20, y))
+    page.keyboard.type("Oh")
+    voice.press("Enter")
+    voice.saved("Write “Oh”")
+    words = voice.line["reading"]["words"]
+    assert [word["word"] for word in words] == ["Oh", "Free", *spoken[1:]]
+    assert words[0]["start"] == 0
+    # An empty one takes it away; and all of it is taken back.
+    voice.press("Home", "w")
+    voice.press("Delete", "Enter")
+    voice.saved("Take words away")
+    for _ in range(3):
+        voice.press("Control+z")
+    until(page, lambda: [w["word"] for w in voice.line["reading"]["words"]] == spoken)
 
 
 def test_a_sheet_is_filled_for_two_seconds_by_keys_alone(voice: Voice) -> None:

@@ -24,9 +24,9 @@ from .reading import (
     Stretch,
     pauses_between,
 )
+from .writing import LEAST_PHONE_SECONDS, TypedWord, with_words, words_typed
 
-# Two boundaries do not come nearer to each other.
-LEAST_PHONE_SECONDS = 0.01
+_LONGEST_IN_LABEL = 40
 
 
 class LineChange(Frozen):
@@ -161,6 +161,16 @@ class MoveBoundary(LineChange):
     seconds: Seconds
 
 
+class WriteWords(LineChange):
+    """Words written along the wave, from `start` to `end` seconds, in the place of those that are there; how
+    one is said may stand after it, between strokes. No text takes away what is there."""
+
+    kind: Literal["write_words"] = "write_words"
+    start: Seconds
+    end: Seconds
+    text: Annotated[str, Field(max_length=1_000)]
+
+
 class SayWord(LineChange):
     """How a word is said, typed as phones; nothing typed: as the dictionary says."""
 
@@ -194,6 +204,7 @@ LineEdit = Annotated[
     | ProposeBlinks
     | SetBlink
     | MoveBoundary
+    | WriteWords
     | SayWord
     | WriteNote,
     Field(discriminator="kind"),
@@ -216,6 +227,8 @@ def edit_line(line: Line, edit: LineEdit, run: MouthRun) -> LineEdited:
         if on_sheet is not None:
             mouths, label = on_sheet(run, edit)
             return LineEdited(_by_hand(line, mouths), label)
+        if isinstance(edit, WriteWords):
+            return _write_words(line, edit, run)
         return _RULES[type(edit)](line, edit)
 
 
@@ -373,6 +386,35 @@ def _move_boundary(line: Line, edit: MoveBoundary) -> LineEdited:
         phones[edit.phone - 1] = before.model_copy(update={"end": seconds})
     moved = with_phones(reading, phones)
     return LineEdited(_with(line, reading=moved), f"Move where {after.phone} begins")
+
+
+def _write_words(line: Line, edit: WriteWords, run: MouthRun) -> LineEdited:
+    standing = line.reading or Reading(seconds=run.frames / float(line.rate))
+    end = min(edit.end, standing.seconds)
+    if end - edit.start < LEAST_PHONE_SECONDS:
+        raise Refusal("A word is written over some part of the sound.")
+    typed = words_typed(edit.text, line.said) if edit.text.strip() else []
+    reading = with_words(standing, Stretch(start=edit.start, end=end), typed)
+    if not typed and reading.words == standing.words:
+        raise Refusal("No word lies there.")
+    changes: dict[str, Any] = {"reading": reading}
+    # The text of a line that has only words by hand is theirs.
+    if line.text == _spelt(standing.words):
+        changes |= {"text": _spelt(reading.words), "read_text": _spelt(reading.words)}
+    said = {word.word.lower(): word.phones for word in typed if word.is_said_so}
+    if said:
+        changes["said"] = {**line.said, **said}
+    label = f"Write “{_shortened(_spelt(typed))}”" if typed else "Take words away"
+    told = ("The rough reading makes way for words.",) if standing.rough else ()
+    return LineEdited(_with(line, **changes), label, told)
+
+
+def _spelt(words: Sequence[SpokenWord] | Sequence[TypedWord]) -> str:
+    return " ".join(word.word for word in words)
+
+
+def _shortened(text: str) -> str:
+    return text if len(text) <= _LONGEST_IN_LABEL else f"{text[: _LONGEST_IN_LABEL - 1]}…"
 
 
 def _say_word(line: Line, edit: SayWord) -> LineEdited:

@@ -9754,7 +9754,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["SetLineText"] | components["schemas"]["SetSpeaker"] | components["schemas"]["SetMouthRules"] | components["schemas"]["UseChart"] | components["schemas"]["SetReading"] | components["schemas"]["ExposeMouths"] | components["schemas"]["WriteMouth"] | components["schemas"]["HoldMouth"] | components["schemas"]["RepeatMouths"] | components["schemas"]["TurnMouthsRound"] | components["schemas"]["FillOn"] | components["schemas"]["BringSheetIn"] | components["schemas"]["LiftMouths"] | components["schemas"]["ProposeBlinks"] | components["schemas"]["SetBlink"] | components["schemas"]["MoveBoundary"] | components["schemas"]["SayWord"] | components["schemas"]["WriteNote"];
+            edit: components["schemas"]["SetLineText"] | components["schemas"]["SetSpeaker"] | components["schemas"]["SetMouthRules"] | components["schemas"]["UseChart"] | components["schemas"]["SetReading"] | components["schemas"]["ExposeMouths"] | components["schemas"]["WriteMouth"] | components["schemas"]["HoldMouth"] | components["schemas"]["RepeatMouths"] | components["schemas"]["TurnMouthsRound"] | components["schemas"]["FillOn"] | components["schemas"]["BringSheetIn"] | components["schemas"]["LiftMouths"] | components["schemas"]["ProposeBlinks"] | components["schemas"]["SetBlink"] | components["schemas"]["MoveBoundary"] | components["schemas"]["WriteWords"] | components["schemas"]["SayWord"] | components["schemas"]["WriteNote"];
         };
         /**
          * MouthByHand
@@ -9961,6 +9961,24 @@ export interface components {
             kind: "write_note";
             /** Frame */
             frame: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * WriteWords
+         * @description Words written along the wave, from `start` to `end` seconds, in the place of those that are there; how
+         *     one is said may stand after it, between strokes. No text takes away what is there.
+         */
+        WriteWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "write_words";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
             /** Text */
             text: string;
         };

@@ -15,7 +15,7 @@ import { SideCard } from './cards/SideCard';
 import { EitherSide } from './EitherSide';
 import { Face } from './Face';
 import { MouthStrip } from './MouthStrip';
-import type { VoiceRoomParts } from './room';
+import type { VoiceRoomParts, Writing } from './room';
 import { LineSheetPanel } from './sheet/LineSheetPanel';
 import { VoiceTrack } from './track/VoiceTrack';
 import { type LineState, useLine } from './useLine';
@@ -50,6 +50,7 @@ function OpenLine({ person, state, standing }: OpenProps) {
   const change = (part: Partial<VoiceMemory>) => setMemory((old) => ({ ...old, ...part }));
   const [sheetShown, setSheetShown] = useState(false);
   const [rows, setRows] = useState<Range | null>(null);
+  const [writing, setWriting] = useState<Writing | null>(null);
   const [noteOn, setNoteOn] = useState<number | null>(null);
   const history = useHistory('line', standing.id, readLine);
   const line = history.past || state.preview?.view || standing;
@@ -78,6 +79,8 @@ function OpenLine({ person, state, standing }: OpenProps) {
     onPreview: state.showPreview,
     rows,
     onRows: setRows,
+    writing,
+    onWriting: standing.may_change ? setWriting : () => {},
     expose: (mouth) => {
       if (tap(mouth)) return;
       onEdit({ kind: 'write_mouth', frame: player.frame, mouth, length: null });

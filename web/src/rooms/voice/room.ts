@@ -6,6 +6,13 @@ import type { SoundTrack } from '../../player/sound/soundTrack';
 import type { MouthPictures } from './useMouths';
 import type { VoiceMemory } from './voiceMemory';
 
+export interface Writing {
+  readonly start: number;
+  readonly end: number;
+  /** What stands there. */
+  readonly text: string;
+}
+
 export interface VoiceRoomParts {
   /** The line as it is shown: as it stands, as a drag would make it, or as it was. */
   readonly line: Line;
@@ -25,6 +32,9 @@ export interface VoiceRoomParts {
   readonly onPreview: (edit: LineEdit | null) => void;
   /** Rows of the sheet that are chosen, `[start, end)`; none is the current one. */
   readonly rows: Range | null;
+  /** Where words are being written along the wave, in seconds. */
+  readonly writing: Writing | null;
+  readonly onWriting: (writing: Writing | null) => void;
   readonly onRows: (rows: Range | null) => void;
   /** Expose a mouth: on the current frame, or while it plays on the one that shows. */
   readonly expose: (mouth: string) => void;

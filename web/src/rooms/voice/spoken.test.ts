@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Exposed, LineSheet, SpokenWord } from '../../api/lines';
-import { exposedAt, frameOf, phonesOf, rangeOf, wordAt } from './spoken';
+import { exposedAt, frameOf, over, phonesOf, rangeOf, wordAt, writingAt } from './spoken';
 
 const phone = (name: string, start: number, end: number) => ({ phone: name, start, end });
 const WORDS = [
@@ -11,6 +11,7 @@ const WORDS = [
 const SHEET = {
   fps: 24,
   frames: 48,
+  seconds: 2,
   reading: { seconds: 2, words: WORDS, pauses: [{ start: 1.5, end: 2 }] },
 } as unknown as LineSheet;
 const RUN = [
@@ -51,5 +52,18 @@ describe('a line by its frames', () => {
   it('gives a word the frames that its sounds touch', () => {
     expect(rangeOf(WORDS[0], SHEET)).toEqual({ start: 12, end: 18 });
     expect(rangeOf({ ...WORDS[2], end: 9 }, SHEET)).toEqual({ start: 24, end: 48 });
+  });
+
+  it('writes words over the one that is said here, to the next one, or over what is played', () => {
+    expect(writingAt(SHEET, 13, null)).toEqual({ start: 0.5, end: 0.75, text: 'Three' });
+    // A word that is not heard takes no room; without a next one some of the sound is taken.
+    expect(writingAt(SHEET, 18, null)).toEqual({ start: 0.75, end: 1, text: '' });
+    expect(writingAt(SHEET, 36, null)).toEqual({ start: 1.5, end: 1.9, text: '' });
+    expect(writingAt(SHEET, 0, { start: 6, end: 60 })).toEqual({
+      start: 0.25,
+      end: 2,
+      text: 'Three lit',
+    });
+    expect(over(WORDS, 0.75, 1).text).toBe('');
   });
 });

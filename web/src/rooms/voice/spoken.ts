@@ -1,6 +1,8 @@
 /** Words, phones and mouths of a line, by its frames. */
 
 import type { Exposed, LineSheet, SpokenPhone, SpokenWord } from '../../api/lines';
+import type { Range } from '../../player/player';
+import type { Writing } from './room';
 
 /** A phone with its word and its place among all phones of the line. */
 export interface PhoneHere {
@@ -41,6 +43,37 @@ export const wordAt = (words: readonly SpokenWord[], seconds: number): number =>
 export function rangeOf(word: SpokenWord, { fps, frames }: Pick<LineSheet, 'fps' | 'frames'>) {
   const start = Math.min(frames - 1, frameOf(word.start, fps));
   return { start, end: Math.max(start + 1, Math.min(frames, Math.ceil(word.end * fps - HAIR))) };
+}
+
+/** What is written along the wave from a frame on, where nobody said for how long. */
+const SOME_SECONDS = 0.4;
+
+/** Where words are written: over the range that is played; the word that is said at a frame; or from there to
+ * the next one. */
+export function writingAt(
+  sheet: Pick<LineSheet, 'reading' | 'fps' | 'frames' | 'seconds'>,
+  frame: number,
+  range: Range | null,
+): Writing {
+  const { reading, fps, seconds } = sheet;
+  const words = (reading?.words ?? []).filter(({ fits }) => fits !== false);
+  if (range) return over(words, range.start / fps, Math.min(seconds, range.end / fps));
+  const now = frame / fps;
+  const here = words.findLast((word) => {
+    const { start, end } = rangeOf(word, sheet);
+    return start <= frame && frame < end;
+  });
+  if (here) return { start: here.start, end: here.end, text: here.word };
+  const next = words.find((word) => word.start > now)?.start ?? seconds;
+  return { start: now, end: Math.min(next, now + SOME_SECONDS), text: '' };
+}
+
+/** A stretch with the words that lie in it. */
+export function over(words: readonly SpokenWord[], start: number, end: number): Writing {
+  const inside = words.filter(
+    (word) => word.fits !== false && word.start < end - HAIR && word.end > start + HAIR,
+  );
+  return { start, end, text: inside.map(({ word }) => word).join(' ') };
 }
 
 /** A phone as a person writes it: small letters. */

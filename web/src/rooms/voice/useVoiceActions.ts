@@ -5,7 +5,7 @@ import { scaleOf, windowOf, xOf, zoomed } from '../../desk/scale';
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
 import { copiedFrom, pastedAt, type SheetCopy } from './sheet/copied';
-import { exposedAt, rangeOf, wordAt } from './spoken';
+import { exposedAt, rangeOf, wordAt, writingAt } from './spoken';
 import type { LineState } from './useLine';
 import type { ReadingHands } from './useReading';
 import { DIGITS, VOICE_KEYS, type VoiceAction } from './voiceKeys';
@@ -152,6 +152,7 @@ export function useVoiceActions(options: Options): VoiceHands {
     repeat: may(() => onEdit({ kind: 'repeat_mouths', ...chosen(), times: 1 })),
     turnRound: may(() => onEdit({ kind: 'turn_mouths_round', ...chosen() })),
     fill: may(() => onEdit({ kind: 'fill_on', ...chosen(), on: sheet.rules.on ?? 2 })),
+    writeWords: may(() => room.onWriting(writingAt(sheet, player.frame, player.snapshot().range))),
     note: may(() => options.onNote(player.frame)),
     blink: may(() => {
       const { frame } = player;

@@ -34,6 +34,7 @@ export type VoiceAction =
   | 'repeat'
   | 'turnRound'
   | 'fill'
+  | 'writeWords'
   | 'note'
   | 'blink'
   | 'text'
@@ -78,6 +79,7 @@ export const VOICE_KEYS: readonly Group<VoiceAction>[] = [
       of('longer', 'Alt+Down', 'Hold it a frame longer'),
       of('shorter', 'Alt+Up', 'Hold it a frame shorter'),
       of('lift', 'Delete Backspace', 'Leave it to the rules again'),
+      of('writeWords', 'W', 'Write words along the wave here, or change the one that is here'),
       of('note', 'N', 'Write a note on this frame'),
       of('blink', 'K', 'A blink on this frame, or none'),
     ],
@@ -117,6 +119,7 @@ export const VOICE_KEYS: readonly Group<VoiceAction>[] = [
 export const VOICE_BY_HAND: readonly (readonly [string, string])[] = [
   ['Press numbers while it plays', 'exposes mouths along the sound, as one step'],
   ['Draw where a phone or a word begins', 'moves it; what is drawn so stays in its place'],
+  ['Draw over the row of words', 'writes words there; “/l ae m p/” after one says how'],
   ['Press a word', 'goes there; twice, loops it'],
   ['Press a mouth of the chart', 'exposes it on the current frame'],
   ['Draw on the face', 'looks at it from another side'],

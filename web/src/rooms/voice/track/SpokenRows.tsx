@@ -5,6 +5,7 @@ import { LABEL_WIDTH, type Scale, xOf } from '../../../desk/scale';
 import { useFrame } from '../../../player/useFrame';
 import type { VoiceRoomParts } from '../room';
 import { type PhoneHere, phonesOf, rangeOf, wordAt, written } from '../spoken';
+import { useWordDraw, WordWriter } from './WordWriter';
 
 interface RowsProps {
   readonly room: VoiceRoomParts;
@@ -22,6 +23,7 @@ const LEAST_NAME = 11;
 export function SpokenRows({ room, scale }: RowsProps) {
   const { sheet, player, goTo } = room;
   const words = sheet.reading?.words ?? [];
+  const drawing = useWordDraw({ room, scale });
   const frame = useFrame(player);
   const phones = phonesOf(words);
   const x = (seconds: number) => xOf(scale, seconds * sheet.fps);
@@ -31,7 +33,11 @@ export function SpokenRows({ room, scale }: RowsProps) {
   const firstOf = new Map(phones.map(({ word, place }) => [word, place]).reverse() as never);
   return (
     <>
-      <div className="voice-row voice-words" style={{ height: WORDS_HEIGHT }}>
+      <div
+        className="voice-row voice-words"
+        style={{ height: WORDS_HEIGHT }}
+        onPointerDown={drawing.grab}
+      >
         <span className="row-name">Words</span>
         {!words.length && <RowEmpty room={room} />}
         {sheet.reading?.pauses?.map(
@@ -70,6 +76,15 @@ export function SpokenRows({ room, scale }: RowsProps) {
             </button>
           ) : null,
         )}
+        {drawing.drawn && (
+          <i
+            className="word-drawn"
+            style={{
+              left: x(drawing.drawn.start),
+              width: x(drawing.drawn.end) - x(drawing.drawn.start),
+            }}
+          />
+        )}
         {sheet.accents.map(({ seconds, word }) =>
           isSeen(seconds, seconds + 0.01) ? (
             <i
@@ -93,6 +108,7 @@ export function SpokenRows({ room, scale }: RowsProps) {
             />
           ) : null;
         })}
+        <WordWriter room={room} scale={scale} />
       </div>
       <div className="voice-row voice-phones" style={{ height: PHONES_HEIGHT }}>
         <span className="row-name">Phones</span>
@@ -134,7 +150,7 @@ function RowEmpty({ room }: { readonly room: VoiceRoomParts }) {
     ? 'Read roughly, from the sound alone: no words'
     : sheet.text
       ? 'Not read yet: press “Expose the line”'
-      : 'No text yet: paste it on the card “The text”';
+      : 'No text yet: paste it on the card “The text”, or draw here and write words';
   return <span className="row-empty quiet">{says}</span>;
 }
 
