@@ -407,6 +407,12 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "stint": st.none() | new,
     },
     "free_from_sound": {"stint": stint},
+    "drive_jaw": {
+        "stint": stint,
+        "joint": st.sampled_from(["head", "hips", "tail"]),
+        "degrees": st.floats(-90, 90),
+        "ease_frames": st.integers(1, 24),
+    },
     "mark_accents": {"laid": sound, "colour": st.sampled_from(["rose", "ochre"])},
     "rename_scene": {"name": name},
     "set_backdrop": {"backdrop": st.sampled_from(["paper", "quay"])},

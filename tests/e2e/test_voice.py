@@ -407,6 +407,29 @@ def test_a_dropped_sound_is_said_by_odo_in_three_deeds_and_moves_with_its_mouths
     assert Voice(page, desk.address).line["text"] == SPOKEN["text"]
 
 
+def test_a_jaw_goes_with_the_mouths_and_mouths_are_freed_from_their_sound(desk: Desk) -> None:
+    page = desk.page
+    desk.open_copy("Sc 06 Three lamps lit")
+    page.get_by_role("button", name=re.compile("^Odo, line 1, frames")).first.click()
+    card = page.get_by_role("complementary", name="Stint: Odo, line 1")
+    card.get_by_label("The joint that opens with the mouth").select_option("Head")
+    card.get_by_label("Widest, turned down").fill("6")
+    page.keyboard.press("Enter")
+    card.get_by_role("button", name="Open it with the mouth").click()
+    undo = page.get_by_role("button", name="Undo: Drive head by Odo, line 1 (Ctrl+Z)", exact=True)
+    expect(undo).to_be_visible()
+    expect(page.get_by_label("Lane Jaw of Odo")).to_be_visible()
+    card.get_by_role("button", name="Free it").click()
+    expect(card.get_by_text("Moves on its own")).to_be_visible()
+    view = page.request.get(f"{desk.address}/api/scenes/{page.url.rsplit('/', 1)[-1]}").json()
+    lanes = {one["name"]: one for one in view["desk"]["lanes"]}
+    assert len(lanes["Jaw"]["fixes"]) >= 20
+    assert lanes["Mouth"]["stints"][0]["made"]["with_sound"] is None
+    assert lanes["Eyes"]["stints"][0]["made"]["with_sound"] is not None
+    card.get_by_role("link", name="To its words and mouths").click()
+    expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
+
+
 def test_a_viewer_hears_and_sees_and_changes_nothing(
     desk: Desk, open_page: Callable[[], Page], address: str
 ) -> None:

@@ -26,6 +26,7 @@ from . import (
     fixes,
     groups,
     guides,
+    jaw,
     joins,
     lanes,
     paste,
@@ -129,6 +130,7 @@ SceneEdit = Annotated[
     | voices.LayLine
     | voices.FreeFromSound
     | voices.MarkAccents
+    | jaw.DriveJaw
     | whole.SetLength
     | whole.RenameScene
     | whole.SetBackdrop
@@ -156,6 +158,7 @@ _RULES: Rules = {
     **guides.RULES,
     **sounds.RULES,
     **voices.RULES,
+    **jaw.RULES,
     **whole.RULES,
 }
 

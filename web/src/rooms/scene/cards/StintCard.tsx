@@ -14,6 +14,7 @@ import type { CardProps } from './card';
 import { StintNumbers } from './StintNumbers';
 import { StintTime } from './StintTime';
 import { StintTravel } from './StintTravel';
+import { StintVoice } from './StintVoice';
 import { StintWeight } from './StintWeight';
 
 type Lane = Schemas['DeskLane'];
@@ -37,6 +38,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
   const locked = !scene.may_change || lane.locked;
   const { ripple } = options;
   const into = [...lane.joins, ...lane.cuts].find((join) => join.incoming === stint.id);
+  const isBody = lane.target.kind === 'body';
   const gap = lane.gaps.find((other) => other.after === stint.id);
 
   return (
@@ -93,7 +95,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
           onEdit={onEdit}
           onSlow={props.onSlow}
         />
-        {lane.target.kind === 'body' && (
+        {isBody && (
           <StintTravel
             scene={scene}
             drawn={props.drawn}
@@ -103,13 +105,23 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             onEdit={onEdit}
           />
         )}
-        <Tick
-          label="Hold the feet"
-          hint="Planted feet stand still all through the stint"
-          checked={stint.holds_feet}
-          disabled={locked}
-          onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
-        />
+        {isBody && (
+          <Tick
+            label="Hold the feet"
+            hint="Planted feet stand still all through the stint"
+            checked={stint.holds_feet}
+            disabled={locked}
+            onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
+          />
+        )}
+        {stint.source.kind === 'line' && (
+          <StintVoice
+            stint={stint}
+            figure={desk.figures.find(({ id }) => id === lane.figure)?.figure ?? ''}
+            disabled={locked}
+            onEdit={onEdit}
+          />
+        )}
         {stint.round_metres !== null && (
           <CrossStage
             stint={stint}
@@ -187,15 +199,7 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
               : 'Its cut'}
           </button>
         )}
-        {stint.source.kind === 'clip' ? (
-          <Link className="btn btn-paper" to={`/clips/${stint.source.id}`}>
-            {stint.clip_name} on the bench
-          </Link>
-        ) : (
-          <Link className="btn btn-paper" to={`/scenes/${stint.source.id}`}>
-            Open {stint.clip_name}
-          </Link>
-        )}
+        <SourceLink stint={stint} />
         {!locked && (
           <div className="button-grid">
             <button
@@ -214,19 +218,23 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             >
               Duplicate
             </button>
-            <button
-              type="button"
-              className="btn btn-paper"
-              title={withKey(
-                stint.nailed
-                  ? 'Carry on from the stint before again'
-                  : 'Stay on this spot, whatever comes before',
-                'nail',
-              )}
-              onClick={() => onEdit({ kind: 'nail_stint', stint: stint.id, nailed: !stint.nailed })}
-            >
-              {stint.nailed ? 'Chain it' : 'Nail down'}
-            </button>
+            {isBody && (
+              <button
+                type="button"
+                className="btn btn-paper"
+                title={withKey(
+                  stint.nailed
+                    ? 'Carry on from the stint before again'
+                    : 'Stay on this spot, whatever comes before',
+                  'nail',
+                )}
+                onClick={() =>
+                  onEdit({ kind: 'nail_stint', stint: stint.id, nailed: !stint.nailed })
+                }
+              >
+                {stint.nailed ? 'Chain it' : 'Nail down'}
+              </button>
+            )}
             <button
               type="button"
               className="btn btn-paper"
@@ -239,6 +247,22 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
         )}
       </div>
     </aside>
+  );
+}
+
+/** To the room of what a stint plays. */
+function SourceLink({ stint }: { readonly stint: Stint }) {
+  const { kind, id } = stint.source;
+  const [to, text] = {
+    clip: [`/clips/${id}`, `${stint.clip_name} on the bench`],
+    line: [`/lines/${id}`, 'To its words and mouths'],
+    scene: [`/scenes/${id}`, `Open ${stint.clip_name}`],
+    group: [`/scenes/${id}`, `Open ${stint.clip_name}`],
+  }[kind];
+  return (
+    <Link className="btn btn-paper" to={to}>
+      {text}
+    </Link>
   );
 }
 
