@@ -5,12 +5,14 @@ import math
 from collections.abc import Sequence
 
 from elastic_core.voice.chart import FacePlace, Mouth, MouthChart, Stroke, usual_mouths
+from elastic_core.voice.faces import lids
 
 # Odo's face bends away from the front at this radius, in halves of his chart's width.
 FACE_BENDS = 1.5
 THREE_QUARTER_DEGREES = 42.0
 MOUTH_WIDTH = 0.115
-EYE_WIDE, EYE_HIGH, SKIN = 0.21, 0.24, "#EFD2B3"
+# How far his eyes are from his nose, half as wide and half as high as they are, and his skin.
+EYES = (0.69, 0.21, 0.24, "#EFD2B3")
 DARK, BILL, BILL_SHADE, TONGUE = "#43303A", "#E5A83C", "#C48525", "#CF7F86"
 
 
@@ -125,27 +127,8 @@ def odo_eyes(figure: str) -> MouthChart:
         part="eyes",
         mouths=(
             Mouth(key="open", drawing=1, name="Open"),
-            Mouth(key="half", drawing=2, name="Half closed", strokes=_lids(0.5)),
-            Mouth(key="closed", drawing=3, name="Closed", strokes=_lids(1.0)),
+            Mouth(key="half", drawing=2, name="Half closed", strokes=lids(0.5, *EYES)),
+            Mouth(key="closed", drawing=3, name="Closed", strokes=lids(1.0, *EYES)),
         ),
         place=FacePlace(joint="head", offset=(0.0, 0.088, 0.090), on="skull", width_metres=0.13),
     )
-
-
-def _lids(share: float) -> tuple[Stroke, ...]:
-    """Both lids, so far down over the eyes, each with its lashes."""
-    found: list[Stroke] = []
-    for middle in (-0.69, 0.69):
-        low = EYE_HIGH * (1 - 2 * share)
-        lid = [
-            (middle + EYE_WIDE * math.cos(turn), max(low, EYE_HIGH * math.sin(turn)))
-            for turn in (math.tau * k / 24 for k in range(24))
-        ]
-        sag = 0.05 * share
-        lashes = [
-            (middle + EYE_WIDE * across, low + 0.06 - sag * (1 - across * across))
-            for across in (-1.0, -0.5, 0.0, 0.5, 1.0)
-        ]
-        found.append(Stroke(points=tuple(lid), closed=True, smooth=False, fill=SKIN))
-        found.append(Stroke(points=tuple(lashes), line=6.0))
-    return tuple(found)

@@ -144,8 +144,9 @@ def new_line(request: HttpRequest, production_id: UUID, wanted: NewLineWanted) -
 def new_chart(
     request: HttpRequest, production_id: UUID, wanted: NewChartWanted
 ) -> Status[ChartCard]:
-    """A mouth chart of the production: ours to begin with, or a copy of another one."""
+    """A mouth chart of the production, on a figure's face: ours to begin with, or a copy of another one."""
     member = membership(request, production_id, to_change=True)
-    chart = lines.chart_to_begin_with(member.production, wanted.name, wanted.like)
+    begun = lines.Begun(wanted.name, wanted.like, wanted.figure, wanted.part, wanted.view)
+    chart = lines.chart_to_begin_with(member.production, begun)
     row = lines.new_chart(member.production, chart, person(request))
     return Status(201, chart_card(row))

@@ -33,7 +33,7 @@ from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 from elastic_core.sides import Side
 from elastic_core.sound.document import Form
-from elastic_core.voice.chart import MouthChart
+from elastic_core.voice.chart import ChartSide, MouthChart
 from elastic_core.voice.chart_edits import ChartEdit
 from elastic_core.voice.line_edits import LineEdit
 from elastic_core.voice.text import MOST_CHARACTERS
@@ -799,8 +799,13 @@ class ChartOutcome(Schema):
 
 
 class NewChartWanted(Schema):
+    """Without a chart that it is `like` it begins with ours: ten mouths, or three eyes."""
+
     name: Name
     like: UUID | None = None
+    figure: UUID | None = None
+    part: Literal["mouth", "eyes"] = "mouth"
+    view: ChartSide | None = None
 
 
 class OntoWanted(Schema):

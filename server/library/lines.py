@@ -20,9 +20,10 @@ from elastic_core.errors import Refusal
 from elastic_core.listening.asking import listener, speech_of
 from elastic_core.listening.between import read_between
 from elastic_core.sound.document import HOUSE_RATE, Sound
-from elastic_core.voice.chart import ChartMouths, MouthChart, usual_mouths
+from elastic_core.voice.chart import ChartMouths, ChartSide, MouthChart, usual_mouths
 from elastic_core.voice.chart_edits import ChartEdit, ChartEdited, edit_chart
 from elastic_core.voice.exposing import MouthRun
+from elastic_core.voice.faces import proposed_place, usual_eyes
 from elastic_core.voice.line import READ_LANGUAGES, Line, run_of
 from elastic_core.voice.line_edits import LineEdit, LineEdited, SetReading, edit_line
 from elastic_core.voice.loudness import Speech
@@ -34,10 +35,11 @@ from jobs.models import Job
 from jobs.running import Run
 
 from . import pictures, sounds
+from .bringing_in import figure_in
 from .models import KeptReading
 
 # Goes up where the same sound and text would be read otherwise.
-READER = 1
+READER = 2
 
 # Charts
 
@@ -81,15 +83,39 @@ def new_chart(production: Production, chart: MouthChart, author: User) -> Docume
     return editing.create(CHART, production, chart, f"New chart {chart.name}", author)
 
 
-def chart_to_begin_with(production: Production, name: str, like: UUID | None) -> MouthChart:
-    """A new chart: our ten mouths, or another chart's. Raises Refusal where that is not in the production."""
-    if like is None:
-        return MouthChart(name=name, mouths=usual_mouths().mouths)
-    row = production.documents.filter(kind=CHART.key, pk=like).first()
+@dataclass(frozen=True)
+class Begun:
+    """What a new chart is to be: like another one, on a figure's face, seen from a side."""
+
+    name: str
+    like: UUID | None = None
+    figure: UUID | None = None
+    part: Literal["mouth", "eyes"] = "mouth"
+    view: ChartSide | None = None
+
+
+def chart_to_begin_with(production: Production, begun: Begun) -> MouthChart:
+    """A new chart: our ten mouths or three eyes, or another chart's drawings; on a figure's face where one is
+    named. Raises Refusal where that chart or figure is not in the production."""
+    chart = _like(production, begun)
+    if begun.view is not None:
+        chart = chart.model_copy(update={"view": begun.view})
+    if begun.figure is None or str(begun.figure) == chart.figure:
+        return chart
+    row, figure = figure_in(production, begun.figure)
+    place = proposed_place(figure, chart.part)
+    return chart.model_copy(update={"figure": str(row.pk), "place": place})
+
+
+def _like(production: Production, begun: Begun) -> MouthChart:
+    if begun.like is None:
+        drawn = usual_eyes() if begun.part == "eyes" else usual_mouths().mouths
+        return MouthChart(name=begun.name, part=begun.part, mouths=drawn)
+    row = production.documents.filter(kind=CHART.key, pk=begun.like).first()
     if row is None:
         raise Refusal("That mouth chart is not in this production.")
     found: MouthChart = document_of(row)
-    return found.model_copy(update={"name": name})
+    return found.model_copy(update={"name": begun.name})
 
 
 # Lines

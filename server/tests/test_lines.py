@@ -181,6 +181,28 @@ def test_charts_are_made_and_edited(demo: Demo, owner: Client) -> None:
     assert refused.json()["message"] == "That mouth chart is not in this production."
 
 
+def test_a_chart_begins_on_a_figures_face(demo: Demo, owner: Client) -> None:
+    url = f"/api/productions/{demo.production}/charts"
+    odo = str(demo.document("figure", "Odo").pk)
+    made = post(owner, url, {"name": "From ours", "figure": odo, "view": "front"}).json()
+    chart = owner.get(f"/api/charts/{made['id']}").json()["chart"]
+    assert (chart["figure"], chart["view"], chart["place"]["joint"]) == (odo, "front", "head")
+    # About where his own stands, and about as wide.
+    own = document_of(demo.document("chart", "Odo, front")).model_dump(mode="json")
+    assert chart["place"]["width_metres"] == pytest.approx(own["place"]["width_metres"], rel=0.1)
+    assert chart["place"]["offset"][2] == pytest.approx(own["place"]["offset"][2], rel=0.1)
+    # Like another one of the same figure it stands where that stands.
+    like = {"name": "Like his", "like": str(demo.document("chart", "Odo, front").pk), "figure": odo}
+    copy = owner.get(f"/api/charts/{post(owner, url, like).json()['id']}").json()["chart"]
+    assert copy["place"] == own["place"]
+    eyes = post(owner, url, {"name": "His lids", "figure": odo, "part": "eyes"}).json()
+    shown = owner.get(f"/api/charts/{eyes['id']}").json()["chart"]
+    assert [mouth["key"] for mouth in shown["mouths"]] == ["open", "half", "closed"]
+    assert shown["place"]["offset"][1] > 0.08
+    refused = post(owner, url, {"name": "Nobody's", "figure": str(uuid4())})
+    assert refused.json()["message"] == "That figure is not in this production."
+
+
 def test_lines_need_a_sound_and_a_chart_of_the_production(demo: Demo, owner: Client) -> None:
     url = f"/api/productions/{demo.production}/lines"
     refused = post(owner, url, {"sound": str(uuid4()), "text": "lamp"})

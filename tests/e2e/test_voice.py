@@ -455,6 +455,45 @@ def test_a_viewer_hears_and_sees_and_changes_nothing(
     expect(page.get_by_role("button", name="Expose the line")).to_have_count(0)
 
 
+def test_a_new_chart_is_drawn_to_its_place_on_another_face(voice: Voice) -> None:
+    page = voice.page
+    page.get_by_label("The chart that the line is exposed by").select_option("A new chart …")
+    page.get_by_label("The drawings that it begins with").select_option("Our ten mouths")
+    page.get_by_label("Whose face it is for").select_option("Tilda")
+    page.get_by_role("button", name="Make the chart").click()
+    voice.saved("Use another mouth chart")
+    expect(page.get_by_role("radio", name="On the face")).to_be_checked()
+    chart_url = f"{voice.address}/api/charts/{voice.line['chart']}"
+
+    def place() -> dict[str, Any]:
+        found = page.request.get(chart_url).json()["chart"]["place"]
+        return found  # type: ignore[no-any-return]
+
+    expect(page.get_by_label("The joint that it stands on")).to_have_value("head")
+    before = place()
+    still(page)
+    face = page.get_by_role("region", name="Face").locator("canvas").bounding_box()
+    assert face
+    # Found by its card: where a draw upwards from the middle of the face takes it along.
+    x, y = face["x"] + face["width"] / 2, face["y"] + face["height"] * 0.585
+    Desk(page, voice.address).draw((x, y), (x, y - 20))
+    expect(page.get_by_role("button", name="Undo: Place the mouths")).to_be_visible()
+    moved = place()
+    assert moved["offset"][1] - before["offset"][1] > 0.01
+    assert moved["offset"][0] == pytest.approx(before["offset"][0], abs=1e-3)
+    assert moved["width_metres"] == before["width_metres"]
+    up = page.get_by_label("Above its joint, in cm")
+    expect(up).to_have_value(f"{100 * moved['offset'][1]:.1f}".rstrip("0").rstrip("."))
+    page.get_by_label("Width of the chart, in cm").fill("12")
+    page.keyboard.press("Enter")
+    until(page, lambda: place()["width_metres"] == 0.12)
+    for _ in range(2):
+        still(page)
+        page.get_by_role("button", name="Undo: Place the mouths").click()
+    until(page, lambda: place() == before)
+    voice.undone("Use another mouth chart")
+
+
 def test_own_drawings_and_phones_of_a_chart_and_the_way_back(voice: Voice, tmp_path: Path) -> None:
     page = voice.page
     svg = '<svg xmlns="http://www.w3.org/2000/svg" width="60" height="40"><ellipse {}/></svg>'

@@ -74,6 +74,14 @@ export const newLine = (id: string, body: Schemas['NewLineWanted']): Promise<Lin
     api.POST('/api/productions/{production_id}/lines', { params: production(id), body }),
   ) as Promise<LineCard>;
 
+export const newChart = (
+  id: string,
+  body: Schemas['NewChartWanted'],
+): Promise<Schemas['ChartCard']> =>
+  answered(
+    api.POST('/api/productions/{production_id}/charts', { params: production(id), body }),
+  ) as Promise<Schemas['ChartCard']>;
+
 const withPictures = async (view: Schemas['ChartView']): Promise<Chart> => {
   const files = view.chart.mouths.flatMap(({ picture }) => picture?.file ?? []);
   const pictures = new Map<string, HTMLImageElement>();

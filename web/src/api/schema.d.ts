@@ -2158,7 +2158,7 @@ export interface paths {
         put?: never;
         /**
          * New Chart
-         * @description A mouth chart of the production: ours to begin with, or a copy of another one.
+         * @description A mouth chart of the production, on a figure's face: ours to begin with, or a copy of another one.
          */
         post: operations["api_lines_new_chart"];
         delete?: never;
@@ -10266,12 +10266,25 @@ export interface components {
              */
             rate: string;
         };
-        /** NewChartWanted */
+        /**
+         * NewChartWanted
+         * @description Without a chart that it is `like` it begins with ours: ten mouths, or three eyes.
+         */
         NewChartWanted: {
             /** Name */
             name: string;
             /** Like */
             like?: string | null;
+            /** Figure */
+            figure?: string | null;
+            /**
+             * Part
+             * @default mouth
+             * @enum {string}
+             */
+            part: "mouth" | "eyes";
+            /** View */
+            view?: ("any" | "front" | "three-quarter" | "side") | null;
         };
         /**
          * Problem

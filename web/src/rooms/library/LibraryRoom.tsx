@@ -20,6 +20,7 @@ import { JobShelf } from './jobs/JobShelf';
 import type { Job } from './jobs/useJobs';
 import { ChartCard, LineCard } from './LineShelf';
 import { MembersSheet } from './MembersSheet';
+import { NewChartSheet } from './NewChartSheet';
 import { NewClipSheet } from './NewClipSheet';
 import { NewLineSheet } from './NewLineSheet';
 import { inOrder, isFound, ORDERS, type Order } from './seeking';
@@ -47,6 +48,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const [peopleShown, setPeopleShown] = useState(false);
   const [newClipShown, setNewClipShown] = useState(false);
   /** The sound that a line is made of; empty for any. */
+  const [newChartShown, setNewChart] = useState(false);
   const [newLine, setNewLine] = useState<string | null>(null);
   const [isRecording, setRecording] = useState(false);
   const [sought, setSought] = useState('');
@@ -307,6 +309,13 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             <ChartCard chart={chart} tags={<Tags tags={chart.tags} />} menu={menu(chart)} />
           )}
         />
+        {mayChange && (
+          <p className="takes-hands">
+            <button type="button" className="btn btn-paper" onClick={() => setNewChart(true)}>
+              New chart …
+            </button>
+          </p>
+        )}
         <Shelf
           name="Figures"
           cards={seen(shelf.figures)}
@@ -323,6 +332,14 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         )}
         {newLine !== null && (
           <NewLineSheet library={shelf} sound={newLine || null} onClose={() => setNewLine(null)} />
+        )}
+        {newChartShown && (
+          <NewChartSheet
+            library={shelf}
+            like=""
+            onClose={() => setNewChart(false)}
+            onMade={() => setNewChart(false)}
+          />
         )}
         {newClipShown && <NewClipSheet library={shelf} onClose={() => setNewClipShown(false)} />}
         {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}

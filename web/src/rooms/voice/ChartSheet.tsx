@@ -1,12 +1,13 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type DragEvent, useId, useRef, useState } from 'react';
+import { useMutation } from '@tanstack/react-query';
+import { type DragEvent, useId, useRef } from 'react';
 import { Modal } from 'react-bootstrap';
 import { sentence } from '../../api/client';
 import { bringInPictures } from '../../api/clips';
-import { type Chart, type ChartEdit, changeChart, type Mouth, undoChart } from '../../api/lines';
-import { FieldLine, IconButton, NumberBox } from '../../app/controls';
+import { type Chart, changeChart, type Mouth } from '../../api/lines';
+import { IconButton } from '../../app/controls';
 import { MouthPicture } from '../../stage/MouthPicture';
 import { written } from './spoken';
+import { useChartChange } from './useChartChange';
 
 interface SheetProps {
   readonly chart: Chart;
@@ -16,21 +17,10 @@ interface SheetProps {
 
 const DRAWN = '.png,.svg,.webp,.jpg,.jpeg,image/png,image/svg+xml,image/webp,image/jpeg';
 
-/** A mouth chart: its drawings, the phones each stands for, what stands in, and where it stands on the face. */
+/** A mouth chart: its drawings, the phones each stands for, and when it is shown. */
 export function ChartSheet({ chart, mayChange, onClose }: SheetProps) {
   const id = useId();
-  const queries = useQueryClient();
-  const [says, setSays] = useState('');
-  const settle = async () => {
-    await queries.invalidateQueries({ queryKey: ['chart', chart.id] });
-    await queries.invalidateQueries({ queryKey: ['line'] });
-  };
-  const change = useMutation({
-    mutationFn: (edit: ChartEdit) => changeChart(chart, edit),
-    onSuccess: (notes) => setSays(notes.join(' ')),
-    onSettled: settle,
-  });
-  const undo = useMutation({ mutationFn: () => undoChart(chart), onSettled: settle });
+  const { change, undo, says, settle } = useChartChange(chart);
   const draw = useMutation({
     mutationFn: async ({ mouth, file }: { mouth: Mouth; file: File }) => {
       const [kept] = await bringInPictures(chart.production, [file], () => {});
@@ -39,16 +29,7 @@ export function ChartSheet({ chart, mayChange, onClose }: SheetProps) {
     },
     onSettled: settle,
   });
-  const { place } = chart.chart;
   const set = (mouth: Mouth) => change.mutate({ kind: 'set_mouth', mouth });
-  const stand = (part: Partial<NonNullable<typeof place>>) => {
-    if (place) change.mutate({ kind: 'place_chart', place: { ...place, ...part } });
-  };
-  const shift = (axis: 0 | 1, cm: number) => {
-    const offset = [...(place?.offset ?? [0, 0, 0])] as [number, number, number];
-    offset[axis] = cm / 100;
-    stand({ offset });
-  };
   const problem = change.error ?? draw.error ?? undo.error;
   return (
     <Modal show onHide={onClose} size="lg" scrollable aria-labelledby={id}>
@@ -87,39 +68,6 @@ export function ChartSheet({ chart, mayChange, onClose }: SheetProps) {
             ))}
           </tbody>
         </table>
-        {place && (
-          <div className="chart-place">
-            <FieldLine name={`On ${place.joint}`}>
-              <span className="two-numbers">
-                <NumberBox
-                  label="To the figure’s left of its joint, in cm"
-                  value={100 * (place.offset?.[0] ?? 0)}
-                  decimals={1}
-                  unit="cm left"
-                  disabled={!mayChange}
-                  onCommit={(cm) => shift(0, cm)}
-                />
-                <NumberBox
-                  label="Above its joint, in cm"
-                  value={100 * (place.offset?.[1] ?? 0)}
-                  decimals={1}
-                  unit="cm up"
-                  disabled={!mayChange}
-                  onCommit={(cm) => shift(1, cm)}
-                />
-                <NumberBox
-                  label="Width of the chart, in cm"
-                  value={100 * (place.width_metres ?? 0.1)}
-                  decimals={1}
-                  unit="cm wide"
-                  smallest={0.1}
-                  disabled={!mayChange}
-                  onCommit={(cm) => stand({ width_metres: cm / 100 })}
-                />
-              </span>
-            </FieldLine>
-          </div>
-        )}
         {says && <p role="status">{says}</p>}
         {problem ? (
           <p className="refusal" role="alert">

@@ -1,14 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
-import { figureFrames } from '../../api/client';
-import { type PosedFigure, poseIn } from '../../api/framePack';
 import { Listeners } from '../../app/store';
-import { costumeQuery } from '../../stage/Filmstrip';
 import { Stage } from '../../stage/Stage';
 import type { StageScene, StageView } from '../../stage/scene';
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
 import { exposedAt } from './spoken';
+import { useFigureAtRest, usePlacing } from './usePlacing';
 
 /** A head reaches so far over its joint: what is looked at is its middle. */
 const FACE_OVER_JOINT = 0.045;
@@ -16,20 +13,10 @@ const SIDE_YAW = 62;
 
 /** The figure whose mouth it is, close up; the mouth goes with the playhead. */
 export function Face({ room }: { readonly room: VoiceRoomParts }) {
-  const { chart, otherSides, eyesChart, sheet, player, memory, change } = room;
+  const { otherSides, eyesChart, sheet, player, memory, change } = room;
+  const { chart, hand } = usePlacing(room);
   const figure = chart?.chart.figure || null;
-  const costume = useQuery({ ...costumeQuery(figure ?? ''), enabled: figure !== null });
-  const rest = useQuery({
-    queryKey: ['rest', figure],
-    queryFn: () => figureFrames(figure ?? ''),
-    enabled: figure !== null,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  const pose = useMemo(
-    (): PosedFigure | null => (rest.data ? poseIn(rest.data, 'figure', 0) : null),
-    [rest.data],
-  );
-  const dressed = costume.data;
+  const { dressed, pose } = useFigureAtRest(figure);
   const joint = chart?.chart.place?.joint;
   // A beak is looked at from its side.
   const round = chart?.chart.view === 'side' ? SIDE_YAW : 0;
@@ -101,6 +88,7 @@ export function Face({ room }: { readonly room: VoiceRoomParts }) {
           onOrbit={(orbit) => change({ orbit: { ...orbit, yaw: orbit.yaw - round } })}
           onShift={() => {}}
           onPick={() => {}}
+          {...(hand && { hand })}
         />
       ) : (
         <LargeMouth room={room} />

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useFrame } from '../../player/useFrame';
+import { NewChartSheet } from '../library/NewChartSheet';
 import { useLibrary } from '../library/useLibrary';
 import { ChartSheet } from './ChartSheet';
 import { MouthImage } from './EitherSide';
@@ -7,18 +8,22 @@ import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
 import { exposedAt, written } from './spoken';
 
+/** What is chosen to make a chart. */
+const NEW = 'new';
+
 /** The phones that a mouth stands for. */
 const saidBy = ({ key, phones }: VoiceRoomParts['sheet']['mouths'][number]): string =>
   phones.map(written).join(' ') || (key === 'rest' ? 'silence' : 'by hand');
 
 /** The chart’s mouths with their numbers and phones: press one to expose it here. */
 export function MouthStrip({ room }: { readonly room: VoiceRoomParts }) {
-  const { sheet, chart, player, line, expose, pictures, onEdit } = room;
+  const { sheet, chart, player, line, expose, pictures, onEdit, change } = room;
   const library = useLibrary(line.production).data;
   const charts = library?.charts.filter((one) => one.part === 'mouth' && !one.archived) ?? [];
   const frame = useFrame(player);
   const shown = exposedAt(sheet.run, frame)?.mouth;
   const [sheetShown, setSheetShown] = useState(false);
+  const [newShown, setNewShown] = useState(false);
   const stoodIn = Object.entries(sheet.told.stood_in);
   const standsIn = stoodIn
     .map(([phone, key]) => `${key} stands in for ${written(phone)}`)
@@ -32,7 +37,11 @@ export function MouthStrip({ room }: { readonly room: VoiceRoomParts }) {
             className="form-select chart-choice"
             aria-label="The chart that the line is exposed by"
             value={sheet.chart}
-            onChange={({ target }) => onEdit({ kind: 'use_chart', chart: target.value })}
+            onChange={({ target }) =>
+              target.value === NEW
+                ? setNewShown(true)
+                : onEdit({ kind: 'use_chart', chart: target.value })
+            }
           >
             <option value="">Our ten mouths</option>
             {charts.map(({ id, name }) => (
@@ -40,6 +49,7 @@ export function MouthStrip({ room }: { readonly room: VoiceRoomParts }) {
                 {name}
               </option>
             ))}
+            <option value={NEW}>A new chart …</option>
           </select>
         ) : (
           <span className="quiet">{chart?.name ?? 'Our ten mouths'}</span>
@@ -82,6 +92,19 @@ export function MouthStrip({ room }: { readonly room: VoiceRoomParts }) {
           </li>
         ))}
       </ul>
+      {library && newShown && (
+        <NewChartSheet
+          library={library}
+          like={sheet.chart}
+          onClose={() => setNewShown(false)}
+          onMade={(made) => {
+            setNewShown(false);
+            if (made.part !== 'mouth') return;
+            onEdit({ kind: 'use_chart', chart: made.id });
+            change({ tab: 'face' });
+          }}
+        />
+      )}
       {chart && sheetShown && (
         <ChartSheet
           chart={chart}

@@ -3,7 +3,7 @@
 import type { Window } from '../../desk/scale';
 import type { Orbit } from '../../stage/camera';
 
-export type VoiceTab = 'mouths' | 'text';
+export type VoiceTab = 'mouths' | 'text' | 'face';
 
 export interface VoiceMemory {
   readonly tab: VoiceTab;

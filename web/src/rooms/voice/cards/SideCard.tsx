@@ -2,6 +2,7 @@ import { Choice } from '../../../app/controls';
 import type { VoiceRoomParts } from '../room';
 import type { VoiceHands } from '../useVoiceActions';
 import type { VoiceTab } from '../voiceMemory';
+import { FaceCard } from './FaceCard';
 import { RulesCard } from './RulesCard';
 import { TextCard } from './TextCard';
 
@@ -10,7 +11,7 @@ interface Props {
   readonly hands: VoiceHands;
 }
 
-/** The rules for mouths, or what is said. */
+/** The rules for mouths, what is said, or where the mouth stands. */
 export function SideCard({ room, hands }: Props) {
   const { memory, change } = room;
   return (
@@ -20,15 +21,14 @@ export function SideCard({ room, hands }: Props) {
         value={memory.tab}
         onChange={(tab) => change({ tab })}
         options={[
-          { value: 'mouths', text: 'Rules for mouths' },
+          { value: 'mouths', text: 'Rules' },
           { value: 'text', text: 'The text' },
+          { value: 'face', text: 'On the face' },
         ]}
       />
-      {memory.tab === 'mouths' ? (
-        <RulesCard room={room} hands={hands} />
-      ) : (
-        <TextCard key={room.line.id} room={room} hands={hands} />
-      )}
+      {memory.tab === 'mouths' && <RulesCard room={room} hands={hands} />}
+      {memory.tab === 'text' && <TextCard key={room.line.id} room={room} hands={hands} />}
+      {memory.tab === 'face' && <FaceCard chart={room.chart} />}
     </aside>
   );
 }
