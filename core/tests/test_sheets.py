@@ -24,6 +24,7 @@ from elastic_core.sheet.changed import changes_in
 from elastic_core.sheet.document import Sheet, SheetColumn
 from elastic_core.sheet.of_line import sheet_of_line
 from elastic_core.sheet.of_scene import sheet_of_scene
+from elastic_core.voice.blinks import Blink, blinks_of
 from elastic_core.voice.chart import Mouth, usual_mouths
 from elastic_core.voice.exposing import MouthByHand, MouthRules, MouthRun
 from elastic_core.voice.line import Line, Note, run_of
@@ -113,6 +114,37 @@ def test_a_mouth_changed_outside_is_by_hand_from_there_to_the_next(
     for k in range(FRAMES):
         if k < frame or k >= end:
             assert after.at(k).mouth == before.at(k).mouth
+
+
+def test_eyes_go_out_with_their_line_and_come_back_as_blinks() -> None:
+    line = LINE.model_copy(update={"blinks": (Blink(frame=8, length=4), Blink(frame=40, length=3))})
+    drawn = {
+        k: row["Eyes"]
+        for k, row in enumerate(rows(sheet_of_line(line, MOUTHS, run(line))))
+        if row["Eyes"]
+    }
+    assert drawn == {0: "1", 8: "2", 9: "3", 11: "2", 12: "1", 40: "2", 41: "3", 42: "2", 43: "1"}
+    with pytest.raises(Refusal, match="Nothing was changed"):
+        taken(line, told(line))
+    # A half on frame 21 that goes on to a closed and an open one is a blink of its own.
+    data = told(line).decode().splitlines()
+    for frame, drawing in ((20, "half"), (21, "3"), (24, "Open")):
+        data[frame + 1] = data[frame + 1].removesuffix(",") + f",{drawing}"
+    again = taken(line, "\n".join(data).encode())
+    assert again.blinks == (line.blinks[0], Blink(frame=20, length=4), line.blinks[1])
+    assert again.by_hand == line.by_hand
+    # Without that column they stay as they are.
+    without = "\n".join(one.rpartition(",")[0] for one in told(line).decode().splitlines())
+    noted = without.replace(",,,,", ",looks up,,,", 1)
+    assert taken(line, noted.encode()).blinks == line.blinks
+    with pytest.raises(Refusal, match="Frame 6: the eyes have no drawing “wink”"):
+        taken(line, changed(line, 5, eyes="wink"))
+
+
+def test_eyes_that_never_open_are_told() -> None:
+    assert blinks_of(["open"] * 3 + ["closed"] + ["open"]) == (Blink(frame=3, length=2),)
+    with pytest.raises(Refusal, match="Frame 2: eyes stay shut for 240 frames at the most"):
+        blinks_of(["open", *["closed"] * 241])
 
 
 def test_notes_come_back_and_spreadsheets_may_have_their_way_with_it() -> None:

@@ -1,6 +1,7 @@
 """What was changed outside on a line's sheet, as one edit of the line."""
 
 from ..errors import Refusal
+from ..voice.blinks import CLOSED, HALF, OPEN, Blink, blinks_of, eyes
 from ..voice.chart import REST, ChartMouths
 from ..voice.exposing import MouthByHand, MouthRun
 from ..voice.line import Line, Note
@@ -11,10 +12,10 @@ _NOTHING = "x"
 
 
 def changes_in(data: bytes, line: Line, chart: ChartMouths, run: MouthRun) -> BringSheetIn:
-    """The mouths of a file that are not exposed so already, by hand; and its notes.
+    """The mouths of a file that are not exposed so already, by hand; its notes; and its blinks.
 
-    Mouths are written by their numbers, keys or names, each where it begins. Raises Refusal for what is no
-    sheet, for a mouth that the chart lacks, and where nothing was changed.
+    Mouths are written by their numbers, keys or names, each where it begins; eyes by 1 2 3, or open, half and
+    closed. Raises Refusal for what is no sheet, for a drawing that there is not, and where nothing was changed.
     """
     columns = columns_in(data, 1, run.frames)
     if "mouth" not in columns:
@@ -27,9 +28,25 @@ def changes_in(data: bytes, line: Line, chart: ChartMouths, run: MouthRun) -> Br
         notes = tuple(
             Note(frame=frame, text=text[:200]) for frame, text in sorted(columns["notes"].items())
         )
-    if not mouths and notes == line.notes:
+    blinks = _blinks(columns["eyes"], line, run.frames) if "eyes" in columns else None
+    if not mouths and notes == line.notes and blinks is None:
         raise Refusal("Nothing was changed on that sheet.")
-    return BringSheetIn(mouths=tuple(mouths), notes=notes)
+    return BringSheetIn(mouths=tuple(mouths), notes=notes, blinks=blinks)
+
+
+def _blinks(written: dict[int, str], line: Line, frames: int) -> tuple[Blink, ...] | None:
+    """The blinks of a column of eyes; none where it shows what the line's own show."""
+    called = {str(drawing): key for key, drawing in (OPEN, HALF, CLOSED)}
+    called |= {key: key for key, _ in (OPEN, HALF, CLOSED)} | {_NOTHING: OPEN[0]}
+    row = [OPEN[0]] * frames
+    own = [one.mouth for one in eyes(line.blinks, frames) for _ in range(one.length)]
+    starts = sorted(written)
+    for frame, end in zip(starts, [*starts[1:], frames], strict=True):
+        key = called.get(written[frame].lower().removesuffix(".0"))
+        if key is None:
+            raise Refusal(f"Frame {frame + 1}: the eyes have no drawing “{written[frame][:40]}”.")
+        row[frame:end] = [key] * (end - frame)
+    return None if row == own else blinks_of(row)
 
 
 def _known(run: MouthRun) -> list[MouthByHand]:

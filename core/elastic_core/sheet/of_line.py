@@ -1,7 +1,8 @@
-"""A line on its sheet: notes, words, phones and mouths."""
+"""A line on its sheet: notes, words, phones, mouths and eyes."""
 
 from collections.abc import Iterable
 
+from ..voice.blinks import eyes
 from ..voice.chart import ChartMouths
 from ..voice.exposing import MouthRun
 from ..voice.line import Line
@@ -28,6 +29,7 @@ def sheet_of_line(line: Line, chart: ChartMouths, run: MouthRun) -> Sheet:
             SheetColumn("Word", "said", said),
             SheetColumn("Phone", "said", phones),
             SheetColumn("Mouth", "drawings", mouth_cells(run, chart)),
+            SheetColumn("Eyes", "drawings", eye_cells(line, frames)),
         ),
     )
 
@@ -43,6 +45,13 @@ def mouth_cells(run: MouthRun, chart: ChartMouths) -> tuple[SheetCell, ...]:
             chart.by_key[one.mouth].strokes,
         )
         for one in run.exposures
+    )
+
+
+def eye_cells(line: Line, frames: int) -> tuple[SheetCell, ...]:
+    """A line's eyes, by the numbers of their drawings."""
+    return tuple(
+        SheetCell(one.frame, one.length, str(one.drawing)) for one in eyes(line.blinks, frames)
     )
 
 

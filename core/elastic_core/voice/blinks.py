@@ -1,12 +1,13 @@
 """Blinks: the eyes of a line, by hand or proposed, at the ends of phrases and every two to six seconds."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
+from ..errors import Refusal
 from ..frozen import Frozen
 from .accents import accents_of
 from .exposing import Exposed, WholeFrames
@@ -21,11 +22,14 @@ PHRASE_PAUSE_SECONDS = 0.18
 _BLINK_SECONDS = 0.17
 
 
+LONGEST_FRAMES = 240
+
+
 class Blink(Frozen):
     """The eyes begin to close on `frame`, and are open again after `length` frames."""
 
     frame: WholeFrames
-    length: Annotated[int, Field(ge=2, le=240)] = 4
+    length: Annotated[int, Field(ge=2, le=LONGEST_FRAMES)] = 4
 
     @property
     def end(self) -> int:
@@ -76,6 +80,24 @@ def _beside(frame: int, length: int, accents: Iterable[int], latest: int) -> int
             if near <= latest and not hit & set(range(near, near + length)):
                 return near
     return frame
+
+
+def blinks_of(row: Sequence[str], first_frame: int = 0) -> tuple[Blink, ...]:
+    """The blinks of eyes that are shown by their keys, frame by frame: one while they are not open. One of a
+    single frame takes two. Raises Refusal where eyes stay shut for too long."""
+    found: list[Blink] = []
+    start: int | None = None
+    for frame, key in enumerate([*row, OPEN[0]], start=first_frame):
+        if key != OPEN[0]:
+            start = frame if start is None else start
+        elif start is not None:
+            if frame - start > LONGEST_FRAMES:
+                raise Refusal(
+                    f"Frame {start + 1}: eyes stay shut for {LONGEST_FRAMES} frames at the most."
+                )
+            found.append(Blink(frame=start, length=max(2, frame - start)))
+            start = None
+    return tuple(found)
 
 
 def eyes(blinks: Iterable[Blink], frames: int) -> tuple[Exposed, ...]:

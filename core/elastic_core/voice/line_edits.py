@@ -122,11 +122,13 @@ class FillOn(SheetRange):
 
 
 class BringSheetIn(LineChange):
-    """What was changed on the line's sheet outside: mouths by hand, and all its notes."""
+    """What was changed on the line's sheet outside: mouths by hand, all its notes, and all its blinks where
+    its eyes were changed."""
 
     kind: Literal["bring_sheet_in"] = "bring_sheet_in"
     mouths: Annotated[tuple[MouthByHand, ...], Field(max_length=20_000)]
     notes: Annotated[tuple[Note, ...], Field(max_length=20_000)]
+    blinks: Annotated[tuple[Blink, ...], Field(max_length=20_000)] | None = None
 
 
 class LiftMouths(LineChange):
@@ -278,7 +280,8 @@ def _expose(line: Line, edit: ExposeMouths) -> LineEdited:
 
 def _bring_sheet_in(line: Line, edit: BringSheetIn) -> LineEdited:
     changed = _by_hand(line, sorted(edit.mouths, key=lambda one: one.frame))
-    return LineEdited(_with(changed, notes=edit.notes), "Open the sheet again")
+    blinks = line.blinks if edit.blinks is None else edit.blinks
+    return LineEdited(_with(changed, notes=edit.notes, blinks=blinks), "Open the sheet again")
 
 
 def _by_hand(line: Line, mouths: Sequence[MouthByHand]) -> Line:

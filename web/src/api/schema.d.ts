@@ -9691,7 +9691,8 @@ export interface components {
         };
         /**
          * BringSheetIn
-         * @description What was changed on the line's sheet outside: mouths by hand, and all its notes.
+         * @description What was changed on the line's sheet outside: mouths by hand, all its notes, and all its blinks where
+         *     its eyes were changed.
          */
         BringSheetIn: {
             /**
@@ -9703,6 +9704,8 @@ export interface components {
             mouths: components["schemas"]["MouthByHand"][];
             /** Notes */
             notes: components["schemas"]["Note"][];
+            /** Blinks */
+            blinks?: components["schemas"]["Blink"][] | null;
         };
         /**
          * ExposeMouths
