@@ -11,11 +11,13 @@ from elastic_core.formats.scene_zip import (
     SCENE_NAME,
     PackedScene,
     name_of_file,
+    pictures_of,
     read_packed_scene,
     write_scene_zip,
 )
 from elastic_core.scene.document import Scene
 from elastic_core.scene.sound_lane import LaidSound, SoundLane
+from elastic_core.voice.chart import Mouth, MouthChart, MouthPicture
 
 from .sounds import bursts, document_of, file_of
 from .test_files_out import scene_file
@@ -88,3 +90,18 @@ def test_a_scene_whose_sounds_the_file_does_not_name_is_refused() -> None:
     held = packed().scene.model_copy(update={"sounds": {}})
     with pytest.raises(Refusal, match="uses a sound that the file does not hold"):
         held.material()
+
+
+def test_pictures_of_mouths_lie_beside_the_scene_and_are_missed() -> None:
+    drawn = b"a picture"
+    name = hashlib.sha256(drawn).hexdigest()
+    mouth = Mouth(key="ai", drawing=1, name="A", picture=MouthPicture(file=name))
+    chart = MouthChart(name="Keeper", mouths=(mouth,))
+    scene = scene_file().model_copy(update={"charts": {"own": chart}})
+    assert pictures_of(scene) == {name: "Keeper"}
+    data = write_scene_zip(PackedScene(scene, {name: drawn}))
+    again = read_packed_scene(data)
+    assert again.files == {name: drawn}
+    assert again.scene.charts == {"own": chart}
+    with pytest.raises(Refusal, match="A picture of “Keeper” is not beside the scene"):
+        read_packed_scene(scene.model_dump_json().encode())

@@ -22,7 +22,7 @@ from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
-from elastic_core.formats.scene_zip import PackedScene, write_scene_zip
+from elastic_core.formats.scene_zip import PackedScene, pictures_of, write_scene_zip
 from elastic_core.formats.sound_file import written_flac
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
@@ -39,7 +39,7 @@ from elastic_core.scene.retimed import strands_of_stint
 from elastic_core.sheet.of_scene import sheet_of_scene
 from elastic_core.sound.document import HOUSE_RATE
 from elastic_core.sound.samples import Samples
-from library import shelf, sounds
+from library import pictures, shelf, sounds
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
 
@@ -326,13 +326,16 @@ def export_bvh(
 
 @router.get("/{uuid:document_id}/file", response=None)
 def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
-    """The scene with its figures and clips, as a scene file; with its sounds beside it, as a zip."""
+    """The scene with its figures and clips, as a scene file; with its sounds and the pictures of its mouths
+    beside it, as a zip."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
     held = scene_file(scene, material)
-    if not held.sounds:
+    drawn = pictures_of(held)
+    if not held.sounds and not drawn:
         return download(held.model_dump_json(), f"{found.name}.scene.json", "application/json")
     files = sounds.files_of(found.production, held.sounds.values())
+    files |= {name: pictures.load(found.production, name).data for name in drawn}
     packed = write_scene_zip(PackedScene(held, files))
     return download(packed, f"{found.name}.scene.zip", "application/zip")
 

@@ -1,23 +1,31 @@
 """Scenes and clips as files of our own, out and in again."""
 
+from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
 from accounts.models import Production
 from documents import editing
+from documents.kinds import Kind
 from documents.models import Document
+from documents.opening import document_of
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
 from elastic_core.formats.scene_file import SceneFile, read_own_file
-from elastic_core.formats.scene_zip import ZIP_START, PackedScene, read_packed_scene
+from elastic_core.formats.scene_zip import ZIP_START, PackedScene, pictures_of, read_packed_scene
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.sound.document import Sound
-from library import files, motions, shelf, sounds
+from elastic_core.voice.chart import MouthChart
+from elastic_core.voice.line import Line
+from library import files, motions, pictures, shelf, sounds
 from library.kinds import CLIP
+from library.lines import CHART, LINE
 
 from .kinds import SCENE
 
@@ -27,24 +35,18 @@ _SCENE, _CLIP = b"elastic-hours-scene", b"elastic-hours-clip"
 
 @dataclass(frozen=True)
 class Opened:
-    """The document made of a file, and how many figures, clips and sounds came with it."""
+    """The document made of a file, and how much of each kind came with it."""
 
     document: Document
-    new_figures: int
-    new_clips: int
-    new_sounds: int
+    new: Mapping[str, int]
 
     @property
     def says(self) -> list[str]:
         """What came with it."""
         return [
-            f"{count} new {word if count == 1 else word + 's'} came with it."
-            for count, word in (
-                (self.new_figures, "figure"),
-                (self.new_clips, "clip"),
-                (self.new_sounds, "sound"),
-            )
-            if count
+            f"{self.new[word]} new {word if self.new[word] == 1 else word + 's'} came with it."
+            for word in ("figure", "clip", "sound", "mouth chart", "line")
+            if self.new.get(word)
         ]
 
 
@@ -77,39 +79,60 @@ def _open_scene(production: Production, packed: PackedScene, author: User) -> Op
             name: shelved.sound(sound, packed.files[sound.file])
             for name, sound in held.sounds.items()
         }
+        for file, chart in pictures_of(held).items():
+            # Checked as any that is brought in; one that would be drawn anew is not the chart's.
+            if pictures.store(production, f"{chart}, {file[:8]}", packed.files[file]).file != file:
+                raise Refusal(f"A picture of “{chart}” is none that a mouth can be.")
+        ids |= {name: shelved.chart(chart, figures) for name, chart in held.charts.items()}
+        ids |= {name: shelved.line(line, ids) for name, line in held.lines.items()}
         document = _shelve_scene(held, held.scene, shelved, figures, ids)
-    return Opened(document, shelved.new_figures, shelved.new_clips, shelved.new_sounds)
+    return Opened(document, shelved.new)
 
 
 def _open_clip(production: Production, held: ClipFile, author: User) -> Opened:
     with transaction.atomic():
         shelved = _Shelved(production, author)
         name = shelved.clip(held.playable(), shelved.figure(held.figure))
-    return Opened(Document.objects.get(pk=name), shelved.new_figures, shelved.new_clips, 0)
+    return Opened(Document.objects.get(pk=name), shelved.new)
 
 
 class _Shelved:
-    """Puts figures, clips and sounds on the shelf and counts those that were not there."""
+    """Puts what a file holds on the shelf and counts what was not there."""
 
     def __init__(self, production: Production, author: User) -> None:
         self.production = production
         self.author = author
-        self.new_figures = 0
-        self.new_clips = 0
-        self.new_sounds = 0
+        self.new: Counter[str] = Counter()
 
     def figure(self, figure: Figure) -> str:
         known = shelf.figure_with_skeleton(self.production, figure)
         if known is None:
             known = shelf.add_figure(self.production, figure, self.author)
-            self.new_figures += 1
+            self.new["figure"] += 1
         return str(known.pk)
 
     def sound(self, sound: Sound, data: bytes) -> str:
         read = sounds.decoded(data, sound.name).model_copy(update={"name": sound.name})
-        self.new_sounds += sounds.known(self.production, read) is None
+        self.new["sound"] += sounds.known(self.production, read) is None
         files.store(self.production, sound.name, data)
         return str(sounds.shelved(self.production, read, self.author).pk)
+
+    def chart(self, chart: MouthChart, figures: Mapping[str, str]) -> str:
+        own = chart.model_copy(update={"figure": figures.get(chart.figure, "")})
+        return self._document(CHART, own, "mouth chart")
+
+    def line(self, line: Line, ids: Mapping[str, str]) -> str:
+        uses = {"sound": ids[line.sound], "chart": ids.get(line.chart, "")}
+        return self._document(LINE, line.model_copy(update=uses), "line")
+
+    def _document(self, kind: Kind[Any, Any], made: Any, word: str) -> str:
+        """The document that is the same, or a new one."""
+        for row in self.production.documents.filter(kind=kind.key, name=made.name):
+            if document_of(row) == made:
+                return str(row.pk)
+        self.new[word] += 1
+        label = f"Bring in {made.name}"
+        return str(editing.create(kind, self.production, made, label, self.author).pk)
 
     def clip(self, playable: PlayableClip, figure: str) -> str:
         clip = playable.clip.model_copy(update={"figure": figure})
@@ -120,7 +143,7 @@ class _Shelved:
             known = shelf.clip_of(row).clip
             if known.model_copy(update={"tracing": None, "lead_in": ""}) == clip:
                 return str(row.pk)
-        self.new_clips += 1
+        self.new["clip"] += 1
         made = shelf.add_clip(
             self.production, PlayableClip(clip, playable.samples, playable.kept), self.author
         )
@@ -152,7 +175,12 @@ def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Sce
         return stint.model_copy(update={"source": source})
 
     lanes = tuple(
-        lane.model_copy(update={"stints": tuple(renamed(stint) for stint in lane.stints)})
+        lane.model_copy(
+            update={
+                "stints": tuple(renamed(stint) for stint in lane.stints),
+                "charts": tuple(ids[chart] for chart in lane.charts),
+            }
+        )
         for lane in scene.lanes
     )
     members = tuple(

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 from django.test import Client
+from PIL import Image
 
 from accounts.models import Membership, Production
 from documents.models import Document, Use
@@ -167,6 +168,51 @@ def test_a_scene_file_brings_all_it_needs_elsewhere(demo: Demo, owner: Client) -
         return bytes(answer[8 + int.from_bytes(answer[:8], "little") :])
 
     assert frames(back["id"]) == frames(demo.scene.pk)
+
+
+def test_a_spoken_scene_goes_out_and_in_again_with_its_lines_charts_and_pictures(
+    demo: Demo, owner: Client
+) -> None:
+    chart = demo.document("chart", "Odo, front")
+    out = BytesIO()
+    Image.new("RGBA", (12, 8), (200, 60, 40, 255)).save(out, "PNG")
+    out.seek(0)
+    out.name = "gasp.png"
+    kept = owner.post(f"/api/productions/{demo.production}/pictures", {"upload": out}).json()
+    mouth = owner.get(f"/api/charts/{chart.pk}").json()["chart"]["mouths"][4]
+    edit = {"kind": "set_mouth", "mouth": {**mouth, "picture": {"file": kept["file"]}}}
+    made = send(owner, "post", f"/api/charts/{chart.pk}/edits", {"edit": edit, "base_revision": 1})
+    assert made.status_code == 200
+    scene = demo.document("scene", "Sc 06 Three lamps lit")
+    file = owner.get(f"/api/scenes/{scene.pk}/file").getvalue()
+    # Here all of it is there already.
+    back = open_file(owner, demo.production, file).json()
+    assert (back["name"], back["says"]) == ("Sc 06 Three lamps lit", [])
+    assert owner.get(f"/api/scenes/{back['id']}/file").getvalue() == file
+    elsewhere = Production.objects.create(name="Elsewhere")
+    user = Membership.objects.get(production_id=demo.production).user
+    Membership.objects.create(production=elsewhere, user=user, role="owner")
+    away = open_file(owner, elsewhere.pk, file).json()
+    assert away["says"][-3:] == [
+        "1 new sound came with it.",
+        "3 new mouth charts came with it.",
+        "1 new line came with it.",
+    ]
+    own = Document.objects.get(production=elsewhere, kind="chart", name="Odo, front")
+    shown = owner.get(f"/api/charts/{own.pk}").json()["chart"]
+    assert shown["mouths"][4]["picture"]["file"] == kept["file"]
+    assert shown["figure"] == str(Document.objects.get(production=elsewhere, name="Odo").pk)
+    there = owner.get(f"/api/productions/{elsewhere.pk}/pictures/{kept['file']}")
+    assert there.status_code == 200
+
+    def drawings(one: object) -> bytes:
+        wanted = {"start": 0, "end": 216, "step": 1}
+        pack = send(owner, "post", f"/api/scenes/{one}/frames", wanted).content
+        return bytes(pack[8 + int.from_bytes(pack[:8], "little") :])
+
+    assert drawings(away["id"]) == drawings(scene.pk)
+    opened_again = open_file(owner, elsewhere.pk, file).json()
+    assert opened_again["says"] == []
 
 
 def test_a_clip_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Client) -> None:

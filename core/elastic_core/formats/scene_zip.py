@@ -1,4 +1,5 @@
-"""A scene file and its sounds in one zip: `scene.json` and `sounds/SHA-256.ENDING` (docs/formats.md)."""
+"""A scene file, its sounds and the pictures of its mouths in one zip: `scene.json`, `sounds/SHA-256.ENDING` and
+`pictures/SHA-256` (docs/formats.md)."""
 
 import hashlib
 import io
@@ -19,7 +20,7 @@ _LARGEST_BYTES = 1 << 30
 
 @dataclass(frozen=True)
 class PackedScene:
-    """A scene file, and the sound files beside it by their SHA-256."""
+    """A scene file, and the files of sounds and pictures beside it by their SHA-256."""
 
     scene: SceneFile
     files: Mapping[str, bytes] = field(default_factory=dict)
@@ -30,14 +31,34 @@ def name_of_file(sound: Sound) -> str:
     return f"sounds/{sound.file}.{sound.form.lower()}"
 
 
+def pictures_of(scene: SceneFile) -> dict[str, str]:
+    """The pictures that mouths of the file's charts are: their files → the name of the chart."""
+    return {
+        mouth.picture.file: chart.name
+        for chart in scene.charts.values()
+        for mouth in chart.mouths
+        if mouth.picture is not None
+    }
+
+
+def _name_of_picture(file: str) -> str:
+    return f"pictures/{file}"
+
+
+def _names(scene: SceneFile) -> dict[str, str]:
+    """Where each file that belongs to a scene lies in the zip: file → its name there."""
+    names = {sound.file: name_of_file(sound) for sound in scene.sounds.values()}
+    return names | {file: _name_of_picture(file) for file in sorted(pictures_of(scene))}
+
+
 def write_scene_zip(packed: PackedScene) -> bytes:
-    """The zip of a scene with its sounds."""
+    """The zip of a scene with its sounds and pictures."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         text = packed.scene.model_dump_json().encode()
         archive.writestr(_entry(SCENE_NAME), text, zipfile.ZIP_DEFLATED)
-        for sound in {sound.file: sound for sound in packed.scene.sounds.values()}.values():
-            archive.writestr(_entry(name_of_file(sound)), packed.files[sound.file])
+        for file, name in _names(packed.scene).items():
+            archive.writestr(_entry(name), packed.files[file])
     return out.getvalue()
 
 
@@ -46,12 +67,18 @@ def _entry(name: str) -> zipfile.ZipInfo:
 
 
 def read_packed_scene(data: bytes) -> PackedScene:
-    """A scene file, alone or in a zip. Raises Refusal in one sentence, also where a sound is missing."""
+    """A scene file, alone or in a zip. Raises Refusal in one sentence, also where a sound or a picture is
+    missing."""
     packed = _packed(data)
     for sound in packed.scene.sounds.values():
         if sound.file not in packed.files:
             raise Refusal(
                 f"The sound “{sound.name}” is not beside the scene: bring in the whole .scene.zip."
+            )
+    for file, chart in pictures_of(packed.scene).items():
+        if file not in packed.files:
+            raise Refusal(
+                f"A picture of “{chart}” is not beside the scene: bring in the whole .scene.zip."
             )
     return packed
 
@@ -72,10 +99,9 @@ def _unzipped(data: bytes) -> PackedScene:
             if sum(entry.file_size for entry in archive.infolist()) > _LARGEST_BYTES:
                 raise Refusal("What is packed in this file is larger than can be opened.")
             scene = read_scene_file(archive.read(SCENE_NAME))
+            held = set(archive.namelist())
             files = {
-                sound.file: archive.read(name_of_file(sound))
-                for sound in scene.sounds.values()
-                if name_of_file(sound) in archive.namelist()
+                file: archive.read(name) for file, name in _names(scene).items() if name in held
             }
     except KeyError:
         raise Refusal("There is no scene.json in this zip file.") from None
@@ -83,5 +109,5 @@ def _unzipped(data: bytes) -> PackedScene:
         raise Refusal("This zip file is broken: it cannot be read to its end.") from None
     for name, file in files.items():
         if hashlib.sha256(file).hexdigest() != name:
-            raise Refusal("A sound in this zip file is not the one that the scene was made with.")
+            raise Refusal("A file in this zip is not the one that the scene was made with.")
     return PackedScene(scene, files)

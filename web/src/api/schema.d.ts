@@ -1046,7 +1046,8 @@ export interface paths {
         };
         /**
          * Export Scene
-         * @description The scene with its figures and clips, as a scene file; with its sounds beside it, as a zip.
+         * @description The scene with its figures and clips, as a scene file; with its sounds and the pictures of its mouths
+         *     beside it, as a zip.
          */
         get: operations["api_scene_export_scene"];
         put?: never;
