@@ -13,6 +13,7 @@ from pydantic import BaseModel
 from accounts.models import Production
 from documents import editing
 from documents.kinds import Facts, Kind, Opened, edit_digest
+from documents.memory import memory
 from documents.models import Document
 from documents.opening import Shelf, document_of
 from elastic_core.clock import format_rate
@@ -143,8 +144,24 @@ def _open_line(shelf: Shelf, line: Line, name: str) -> Opened[Line]:
     if line.chart and not isinstance(chart, MouthChart):
         raise Refusal(f"The mouth chart of “{line.name}” is missing.")
     mouths = chart if isinstance(chart, MouthChart) else usual_mouths()
-    made = LineMade(line, sound, mouths, run_of(line, mouths, sound.seconds))
-    return Opened(line, made, name, shelf.made_from(_line_uses(line)), weighs=40_000)
+    made_from = shelf.made_from(_line_uses(line))
+    run = memory.made(
+        _run_key(name, made_from), lambda: run_of(line, mouths, sound.seconds), _run_weighs
+    )
+    return Opened(line, LineMade(line, sound, mouths, run), name, made_from, weighs=40_000)
+
+
+def _run_key(name: str, made_from: str) -> tuple[str, str, str]:
+    return ("run", name, made_from)
+
+
+def _run_weighs(run: MouthRun) -> int:
+    return 400 * len(run.exposures)
+
+
+def _keep_run(now: Opened[Line], name: str) -> None:
+    made: LineMade = now.made_of
+    memory.put(_run_key(name, now.made_from), made.run, _run_weighs(made.run))
 
 
 def line_played(
@@ -193,6 +210,7 @@ LINE: Kind[Line, LineEdit] = Kind(
     open=_open_line,
     edit=_edit_line,
     facts=_line_facts,
+    keep=_keep_run,
 )
 
 

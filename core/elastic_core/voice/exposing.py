@@ -204,7 +204,8 @@ def exposed(
             )
             at = hand.end
     run = _joined_where_equal(exposures)
-    covered = {w.order for w in wanted if any(h.frame <= w.frame < h.end for h in hands)}
+    by_hand_frames = {frame for hand in hands for frame in range(hand.frame, hand.end)}
+    covered = {one.order for one in wanted if one.frame in by_hand_frames}
     wanted_closures, shown_closures = _closures(reading, chart, rate, rules, run)
     dropped = [w for w in wanted if w.order not in placed_orders | covered]
     return MouthRun(
@@ -319,8 +320,8 @@ def _exposed_part(
     wanted: Sequence[_Wanted], first: int, end: int, rules: MouthRules, chart: ChartMouths
 ) -> tuple[list[Exposed], set[int]]:
     """The frames `[first, end)`, where nothing is set by hand; and which of what is wanted shows there."""
-    begins = bisect_right([one.frame for one in wanted], first) - 1
-    here = [one for one in wanted[max(0, begins) :] if one.frame < end]
+    begins = bisect_right(wanted, first, key=_frame_of) - 1
+    here = list(wanted[max(0, begins) : bisect_left(wanted, end, key=_frame_of)])
     here = [replace(here[0], frame=first), *here[1:]] if here else []
     placed: list[_Placed] = []
     for reason in _PRECEDENCE:
@@ -346,10 +347,18 @@ def _exposed_part(
     return exposures, {one.wanted.order for one in placed}
 
 
+def _frame_of(wanted: _Wanted) -> int:
+    return wanted.frame
+
+
+def _order_of(placed: _Placed) -> int:
+    return placed.wanted.order
+
+
 def _place(placed: list[_Placed], one: _Wanted, first: int, end: int, rules: MouthRules) -> None:
     """Find room for a mouth between those that are placed already, as near as can be to where it is wanted."""
     least, grid = rules.least, rules.grid
-    place = bisect_left([other.wanted.order for other in placed], one.order)
+    place = bisect_left(placed, one.order, key=_order_of)
     before = placed[place - 1] if place else None
     after = placed[place] if place < len(placed) else None
     low = before.least_end if before else first
@@ -404,12 +413,16 @@ def _closures(
     """How many sounds have their lips closed, and for how many a closed mouth shows while they last."""
     fps = float(rate)
     wanted = [phone for phone in reading.phones if phone.phone in CLOSURES]
-    spans = [(one.frame, one.end) for one in run if chart.closes(chart.by_key[one.mouth])]
+    closed = {key for key, mouth in chart.by_key.items() if chart.closes(mouth)}
+    spans = [one for one in run if one.mouth in closed]
+    ends = [one.end for one in spans]
     shown = 0
     for phone in wanted:
         low = math.floor(phone.start * fps + _HAIR_FRAMES) - rules.lead - rules.grid
         high = math.ceil(phone.end * fps) + 1
-        shown += any(start < high and end > low for start, end in spans)
+        # The first of them that is not over yet.
+        place = bisect_right(ends, low)
+        shown += place < len(spans) and spans[place].frame < high
     return len(wanted), shown
 
 
