@@ -18,6 +18,7 @@ import { MouthStrip } from './MouthStrip';
 import type { VoiceRoomParts, Writing } from './room';
 import { LineSheetPanel } from './sheet/LineSheetPanel';
 import { VoiceTrack } from './track/VoiceTrack';
+import { useAsked } from './useAsked';
 import { type LineState, useLine } from './useLine';
 import { useLineSound } from './useLineSound';
 import { useMouths } from './useMouths';
@@ -67,6 +68,7 @@ function OpenLine({ person, state, standing }: OpenProps) {
   const reading = useReading(standing, state);
   const onEdit = (edit: LineEdit) => state.edit(edit);
   const tap = useTapping({ player, onEdit, onPreview: state.showPreview });
+  const { asked, ask } = useAsked(state.line.waiting, sheet.mouths);
   const room: VoiceRoomParts = {
     line,
     sheet,
@@ -79,11 +81,13 @@ function OpenLine({ person, state, standing }: OpenProps) {
     onPreview: state.showPreview,
     rows,
     onRows: setRows,
+    asked,
     writing,
     onWriting: standing.may_change ? setWriting : () => {},
     expose: (mouth) => {
       if (tap(mouth)) return;
       onEdit({ kind: 'write_mouth', frame: player.frame, mouth, length: null });
+      ask(player.frame, mouth);
     },
     goTo: (frame) => {
       player.pause();

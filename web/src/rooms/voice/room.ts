@@ -3,6 +3,7 @@
 import type { Chart, Line, LineEdit, LineSheet } from '../../api/lines';
 import type { Player, Range } from '../../player/player';
 import type { SoundTrack } from '../../player/sound/soundTrack';
+import type { Asked } from './useAsked';
 import type { MouthPictures } from './useMouths';
 import type { VoiceMemory } from './voiceMemory';
 
@@ -32,6 +33,8 @@ export interface VoiceRoomParts {
   readonly onPreview: (edit: LineEdit | null) => void;
   /** Rows of the sheet that are chosen, `[start, end)`; none is the current one. */
   readonly rows: Range | null;
+  /** Drawings that were written a moment ago, and are on their way. */
+  readonly asked: Asked;
   /** Where words are being written along the wave, in seconds. */
   readonly writing: Writing | null;
   readonly onWriting: (writing: Writing | null) => void;

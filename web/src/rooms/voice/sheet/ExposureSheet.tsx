@@ -18,6 +18,8 @@ export interface SheetColumn {
   readonly name: string;
   readonly run: readonly Pick<Exposed, 'frame' | 'length' | 'drawing' | 'mouth' | 'reason'>[];
   readonly picture: (key: string) => ReactNode;
+  /** What was written a moment ago and is on its way, by its frames. */
+  readonly asked?: ReadonlyMap<number, { readonly key: string; readonly drawing: number }>;
 }
 
 interface SheetProps {
@@ -185,7 +187,11 @@ export function ExposureSheet(props: SheetProps) {
                 </td>
                 {columns.map((column, place) => (
                   <td key={column.name} className="is-drawing">
-                    <Cell column={column} exposed={byFrame[place].get(frame)} />
+                    <Cell
+                      column={column}
+                      exposed={byFrame[place].get(frame)}
+                      asked={column.asked?.get(frame)}
+                    />
                   </td>
                 ))}
               </tr>
@@ -221,10 +227,19 @@ function Said({ said }: { readonly said: SaidHere | undefined }) {
 interface CellProps {
   readonly column: SheetColumn;
   readonly exposed: SheetColumn['run'][number] | undefined;
+  readonly asked: { readonly key: string; readonly drawing: number } | undefined;
 }
 
 /** A drawing where it begins, with the line that holds it. */
-function Cell({ column, exposed }: CellProps) {
+function Cell({ column, exposed, asked }: CellProps) {
+  if (asked) {
+    return (
+      <>
+        <span className="cell-picture">{column.picture(asked.key)}</span>
+        <b className="cell-number number is-asked">{asked.drawing}</b>
+      </>
+    );
+  }
   if (!exposed) return null;
   const isByHand = exposed.reason === 'by hand';
   return (

@@ -15,7 +15,7 @@ interface Props {
 /** The line on its exposure sheet. */
 export function LineSheetPanel({ room, noteOn, onNote }: Props) {
   const { sheet, line, player, rows, onRows, onEdit } = room;
-  const { pictures, eyesChart, eyePictures } = room;
+  const { asked, pictures, eyesChart, eyePictures } = room;
   const words = useMemo(() => byRow(sheet.words_on), [sheet.words_on]);
   const phones = useMemo(() => byRow(sheet.phones_on), [sheet.phones_on]);
   const notes = useMemo(
@@ -27,6 +27,7 @@ export function LineSheetPanel({ room, noteOn, onNote }: Props) {
       {
         name: 'Mouth',
         run: sheet.run,
+        asked,
         picture: (key) => <MouthImage picture={pictures.get(key)} />,
       },
       ...(eyesChart || sheet.blinks.length
@@ -39,7 +40,7 @@ export function LineSheetPanel({ room, noteOn, onNote }: Props) {
           ]
         : []),
     ],
-    [sheet.run, sheet.eyes, sheet.blinks, eyesChart, pictures, eyePictures],
+    [asked, sheet.run, sheet.eyes, sheet.blinks, eyesChart, pictures, eyePictures],
   );
   return (
     <ExposureSheet
