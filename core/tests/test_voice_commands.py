@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 import soundfile
+from scipy.signal import resample_poly
 from typer.testing import CliRunner, Result
 
 from elastic_core.command_line import app
@@ -54,6 +55,38 @@ def test_a_sound_and_its_text_are_read_and_exposed(tmp_path: Path) -> None:
     listed = hours("read", SPOKEN, "--text", text)
     assert listed.exit_code == 0
     assert len(listed.stdout.splitlines()) == len(told["words"])
+
+
+@pytest.mark.parametrize(
+    ("rate_hz", "channels", "subtype"), [(96_000, 6, "PCM_24"), (8_000, 1, "PCM_U8")]
+)
+def test_a_sound_of_any_make_is_read(
+    tmp_path: Path, rate_hz: int, channels: int, subtype: str
+) -> None:
+    samples, of_hz = soundfile.read(SPOKEN)
+    one = resample_poly(samples, rate_hz, of_hz)
+    made = tmp_path / "made.wav"
+    soundfile.write(made, np.stack([one * 0.5] * channels, axis=1), rate_hz, subtype=subtype)
+    told = facts("read", made, "--say", TEXTS[4])
+    as_it_came = facts("read", SPOKEN, "--say", TEXTS[4])
+    assert len(told["not_heard"]) <= (0 if rate_hz > 8_000 else 1)
+    heard = [word for word in told["words"] if word["fits"]]
+    same = {word["word"]: word["start"] for word in as_it_came["words"]}
+    off = [abs(word["start"] - same[word["word"]]) for word in heard]
+    assert np.median(off) < 0.03
+    assert told["seconds"] == pytest.approx(as_it_came["seconds"], abs=0.01)
+
+
+def test_an_hour_and_a_text_of_ten_thousand_words_are_answered(tmp_path: Path) -> None:
+    hour = tmp_path / "hour.wav"
+    with soundfile.SoundFile(hour, "w", 8_000, 1, "PCM_U8") as file:
+        for _ in range(60):
+            file.write(np.zeros(60 * 8_000))
+    result = hours("read", hour, "--say", "lamp")
+    assert result.exit_code == 1
+    assert "10 minutes" in result.stderr
+    many = hours("read", SPOKEN, "--say", "lamp " * 10_000)
+    assert (many.exit_code, many.stderr) == (1, "Nothing of this text is heard in the sound.\n")
 
 
 def test_without_a_text_a_sound_is_read_roughly() -> None:
