@@ -11,6 +11,7 @@ import typer
 from . import (
     capture_commands,
     cycle_commands,
+    drawing_commands,
     join_commands,
     retime_commands,
     rotation,
@@ -46,6 +47,7 @@ scene_app = typer.Typer(help="Scene files.", no_args_is_help=True)
 app.add_typer(scene_app, name="scene")
 capture_commands.add_to(app)
 cycle_commands.add_to(app)
+drawing_commands.add_to(app)
 join_commands.add_to(app)
 retime_commands.add_to(app)
 stage_commands.add_to(app)
