@@ -251,7 +251,9 @@ def test_a_sheet_goes_out_and_what_was_changed_on_it_comes_back(demo: Demo, owne
     same = post(owner, f"{url}/sheet-changes", {"csv": written})
     assert same.json()["message"] == "Nothing was changed on that sheet."
     place = next(k for k, row in enumerate(rows) if row.startswith("41,"))
-    rows[place] = f"{rows[place].rsplit(',', 1)[0]},10"
+    cells = rows[place].split(",")
+    cells[rows[0].split(",").index("Mouth")] = "10"
+    rows[place] = ",".join(cells)
     found = post(owner, f"{url}/sheet-changes", {"csv": "\r\n".join(rows)})
     assert found.status_code == 200, found.content
     edit = found.json()
