@@ -106,7 +106,9 @@ def test_what_is_lifted_is_as_the_rules_have_it(mouths: list[str], frame: int, m
     ).line
     assert column(line) == ["rest"] * FRAMES
     assert exposed(Reading(seconds=SECONDS), CHART, Fraction(24), line.rules).frames == FRAMES
-    assert after(line, WriteMouth(frame=frame, mouth=mouth))[:frame] == ["rest"] * frame
+    shown = after(line, WriteMouth(frame=frame, mouth=mouth))[:frame]
+    # A single frame is less than the shortest mouth: it goes with what is written.
+    assert shown == ([mouth] if frame == 1 else ["rest"] * frame)
 
 
 @pytest.mark.parametrize(
