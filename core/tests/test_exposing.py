@@ -60,6 +60,18 @@ def test_no_mouth_is_shorter_than_the_shortest(
     assert run.shortest_frames >= rules.least
 
 
+def test_lips_that_close_on_a_frame_with_other_sounds_are_shown() -> None:
+    at_once = reading_of([("AA", 0.0, 0.03), ("P", 0.03, 0.036), ("AA", 0.036, 0.08)], 0.08)
+    run = exposed(at_once, CHART, FILM, MouthRules(on=1, shortest=1, lead=0))
+    assert (run.closures_wanted, run.closures_shown) == (1, 1)
+    assert mouths(run) == [(0, "mbp"), (1, "ai")]
+    # Lips that stay closed for the next one are not opened by what has no room between.
+    between = [("AA", 0.0, 0.084), ("P", 0.084, 0.088), ("V", 0.088, 0.092), ("P", 0.092, 0.171)]
+    run = exposed(reading_of(between, 0.171), CHART, FILM, MouthRules(on=1, shortest=1, lead=0))
+    assert (run.closures_wanted, run.closures_shown) == (2, 2)
+    assert mouths(run) == [(0, "ai"), (2, "mbp")]
+
+
 @given(readings(), RULES, RATES)
 def test_every_closure_is_shown(line: Reading, rules: MouthRules, rate: Fraction) -> None:
     run = exposed(line, CHART, rate, rules)

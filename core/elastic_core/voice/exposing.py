@@ -140,13 +140,26 @@ class MouthRun(Frozen):
 @dataclass(frozen=True)
 class _Wanted:
     """A mouth that is wanted: from `frame` on, while its sound lasts, until `end`. `order` is its place among
-    all that are."""
+    all that are. Of several sounds with one mouth the last begins on the frame `last`."""
 
     order: int
     frame: int
     end: int
     mouth: Mouth
     reason: Reason
+    last: int = 0
+
+    @property
+    def must(self) -> bool:
+        """Whether it is seen at once when it does not show."""
+        return self.reason in ("closed lips", "teeth on lip")
+
+    def least_end(self, start: int, rules: MouthRules) -> int:
+        """When it may be over at the soonest where it begins on `start`: not before the last of its sounds."""
+        soonest = start + rules.least
+        if self.must and self.last >= soonest:
+            soonest = (self.last // rules.grid + 1) * rules.grid
+        return soonest
 
 
 @dataclass(frozen=True)
@@ -154,6 +167,8 @@ class _Placed:
     wanted: _Wanted
     start: int
     least_end: int
+    # The last of the sounds that it shows for, where it holds for a later one too.
+    holds_for: int = -1
 
 
 def frames_of_line(reading: Reading, rate: Fraction) -> int:
@@ -245,6 +260,7 @@ def _wanted(
         return min(frames, -(-math.ceil(seconds * fps - _HAIR_FRAMES) // grid) * grid)
 
     found: list[tuple[int, int, Mouth, Reason]] = []
+    lasts: dict[int, int] = {}
     sounds = _sounds(reading, chart, rules)
     at = 0.0
     rest = chart.rest
@@ -255,6 +271,7 @@ def _wanted(
             first, _, _, before = found[-1]
             best = min(reason, before, key=_PRECEDENCE.index)
             found[-1] = (first, over(end), mouth, best)
+            lasts[len(found) - 1] = led(start)
         else:
             found.append((led(start), over(end), mouth, reason))
         at = end
@@ -262,7 +279,7 @@ def _wanted(
         found.append((0, frames, rest, "pause"))
     elif over(at) < frames:
         found += _resting(at, reading.seconds, found, over, rules, chart, fps)
-    return [_Wanted(place, *one) for place, one in enumerate(found)]
+    return [_Wanted(place, *one, last=lasts.get(place, 0)) for place, one in enumerate(found)]
 
 
 def _resting(
@@ -320,7 +337,10 @@ def _exposed_part(
     wanted: Sequence[_Wanted], first: int, end: int, rules: MouthRules, chart: ChartMouths
 ) -> tuple[list[Exposed], set[int]]:
     """The frames `[first, end)`, where nothing is set by hand; and which of what is wanted shows there."""
-    begins = bisect_right(wanted, first, key=_frame_of) - 1
+    # All that is wanted on the first frame; where nothing is, what is under way there.
+    begins = bisect_left(wanted, first, key=_frame_of)
+    if begins == len(wanted) or wanted[begins].frame > first:
+        begins -= 1
     here = list(wanted[max(0, begins) : bisect_left(wanted, end, key=_frame_of)])
     here = [replace(here[0], frame=first), *here[1:]] if here else []
     placed: list[_Placed] = []
@@ -361,13 +381,16 @@ def _place(placed: list[_Placed], one: _Wanted, first: int, end: int, rules: Mou
     place = bisect_left(placed, one.order, key=_order_of)
     before = placed[place - 1] if place else None
     after = placed[place] if place < len(placed) else None
+    if before is not None and before.holds_for > one.order:
+        # Nothing comes between two sounds that one mouth holds for.
+        return
     low = before.least_end if before else first
     high = (after.start if after else end) - least
     if before is not None and before.wanted.mouth == one.mouth and one.frame < low + 1:
         # It shows already: it holds until this sound has had its time.
         if after is None or one.frame + least <= after.start:
-            held = max(before.least_end, min(one.frame + least, end))
-            placed[place - 1] = replace(before, least_end=held)
+            held = max(before.least_end, min(one.least_end(one.frame, rules), end))
+            placed[place - 1] = replace(before, least_end=held, holds_for=one.order)
         return
     if after is not None and after.wanted.mouth == one.mouth and high < one.frame:
         # It may begin early, where nothing else would show until then.
@@ -382,10 +405,12 @@ def _place(placed: list[_Placed], one: _Wanted, first: int, end: int, rules: Mou
         if start > high:
             return
     # A mouth that would come when its sound is over says nothing.
-    must = one.reason in ("closed lips", "teeth on lip")
-    if (start >= one.end and not must) or one.frame - start > least:
+    if (start >= one.end and not one.must) or one.frame - start > least:
         return
-    placed.insert(place, _Placed(one, start, start + least))
+    latest = after.start if after else end
+    placed.insert(
+        place, _Placed(one, start, min(one.least_end(start, rules), max(latest, start + least)))
+    )
 
 
 def _joined_where_equal(exposures: Sequence[Exposed]) -> list[Exposed]:
