@@ -1,10 +1,10 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useId, useState } from 'react';
-import { Modal } from 'react-bootstrap';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useId, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { type Schemas, sentence } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { newClip } from '../../api/clips';
 import { Choice, FieldLine, NumberBox, Tick } from '../../app/controls';
+import { NewSheet, PickOne } from './NewSheet';
 import { libraryKey } from './useLibrary';
 
 interface NewClipProps {
@@ -42,20 +42,15 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
   const [length, setLength] = useState(24);
   const [rate, setRate] = useState(24);
   const [isCycle, setCycle] = useState(true);
-  const [problem, setProblem] = useState('');
-  const [busy, setBusy] = useState(false);
   const chosenScene = scenes.find((other) => other.id === scene);
   const members = chosenScene?.figures ?? [];
   const fromClip = source === 'pose' || source === 'range';
   const ranged = source === 'range' || source === 'scene';
   const of = fromClip ? clip : source === 'scene' ? scene : figure;
 
-  const make = async (event: FormEvent) => {
-    event.preventDefault();
-    setBusy(true);
-    setProblem('');
-    try {
-      const made = await newClip(library.id, {
+  const make = useMutation({
+    mutationFn: () =>
+      newClip(library.id, {
         name,
         source,
         of: of || null,
@@ -67,143 +62,98 @@ export function NewClipSheet({ library, onClose }: NewClipProps) {
         length_frames: length,
         is_cycle: isCycle,
         colour: 'cobalt',
-      });
+      }),
+    onSuccess: async (made) => {
       await queries.invalidateQueries({ queryKey: libraryKey(library.id) });
       go(`/clips/${made.id}`);
-    } catch (trouble) {
-      setProblem(sentence(trouble));
-      setBusy(false);
-    }
-  };
+    },
+  });
   return (
-    <Modal show onHide={onClose} aria-labelledby={`${id}-title`}>
-      <form onSubmit={make}>
-        <Modal.Header closeButton>
-          <Modal.Title id={`${id}-title`}>New clip</Modal.Title>
-        </Modal.Header>
-        <Modal.Body className="new-clip">
-          <label className="form-label" htmlFor={`${id}-name`}>
-            Name
-          </label>
-          <input
-            id={`${id}-name`}
-            className="form-control"
-            value={name}
-            maxLength={120}
-            required
-            // biome-ignore lint/a11y/noAutofocus: the dialog was opened to write this
-            autoFocus
-            onFocus={(event) => event.target.select()}
-            onChange={(event) => setName(event.target.value)}
+    <NewSheet
+      title="New clip"
+      makes="Make it"
+      isReady={!make.isPending && Boolean(of)}
+      problem={make.error}
+      onMake={() => make.mutate()}
+      onClose={onClose}
+    >
+      <label className="form-label" htmlFor={`${id}-name`}>
+        Name
+      </label>
+      <input
+        id={`${id}-name`}
+        className="form-control"
+        value={name}
+        maxLength={120}
+        required
+        // biome-ignore lint/a11y/noAutofocus: the dialog was opened to write this
+        autoFocus
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <FieldLine name="From">
+        <Choice<Source> label="From" value={source} onChange={setSource} options={SOURCES} />
+      </FieldLine>
+      {(source === 'blank' || source === 'rest') && (
+        <PickOne name="Figure" value={figure} onPick={setFigure} options={figures} />
+      )}
+      {fromClip && <PickOne name="Clip" value={clip} onPick={setClip} options={clips} />}
+      {source === 'scene' && (
+        <>
+          <PickOne name="Scene" value={scene} onPick={setScene} options={scenes} />
+          <PickOne
+            name="Figure of the scene"
+            value={member || members[0]?.id || ''}
+            onPick={setMember}
+            options={members}
           />
-          <FieldLine name="From">
-            <Choice<Source> label="From" value={source} onChange={setSource} options={SOURCES} />
+        </>
+      )}
+      {source === 'pose' && (
+        <FieldLine name="Its frame">
+          <NumberBox label="Frame of the pose" value={start} smallest={0} onCommit={setStart} />
+        </FieldLine>
+      )}
+      {ranged && (
+        <FieldLine name={source === 'scene' ? 'Its frames' : 'Its frames, the last left out'}>
+          <span className="pair">
+            <NumberBox
+              label="First frame"
+              value={start}
+              smallest={source === 'scene' ? 1 : 0}
+              onCommit={setStart}
+            />
+            to
+            <NumberBox label="Last frame" value={end} smallest={1} onCommit={setEnd} />
+          </span>
+        </FieldLine>
+      )}
+      {!ranged && (
+        <>
+          <FieldLine name="Length">
+            <NumberBox
+              label="Length in frames"
+              value={length}
+              smallest={1}
+              unit="fr"
+              onCommit={(value) => setLength(Math.round(value))}
+            />
           </FieldLine>
-          {(source === 'blank' || source === 'rest') && (
-            <Pick label="Figure" value={figure} onPick={setFigure} options={figures} />
-          )}
-          {fromClip && <Pick label="Clip" value={clip} onPick={setClip} options={clips} />}
-          {source === 'scene' && (
-            <>
-              <Pick label="Scene" value={scene} onPick={setScene} options={scenes} />
-              <Pick
-                label="Figure of the scene"
-                value={member || members[0]?.id || ''}
-                onPick={setMember}
-                options={members}
+          {source !== 'pose' && (
+            <FieldLine name="Rate">
+              <NumberBox
+                label="Frames a second"
+                value={rate}
+                decimals={3}
+                smallest={1}
+                unit="fps"
+                onCommit={setRate}
               />
-            </>
-          )}
-          {source === 'pose' && (
-            <FieldLine name="Its frame">
-              <NumberBox label="Frame of the pose" value={start} smallest={0} onCommit={setStart} />
             </FieldLine>
           )}
-          {ranged && (
-            <FieldLine name={source === 'scene' ? 'Its frames' : 'Its frames, the last left out'}>
-              <span className="pair">
-                <NumberBox
-                  label="First frame"
-                  value={start}
-                  smallest={source === 'scene' ? 1 : 0}
-                  onCommit={setStart}
-                />
-                to
-                <NumberBox label="Last frame" value={end} smallest={1} onCommit={setEnd} />
-              </span>
-            </FieldLine>
-          )}
-          {!ranged && (
-            <>
-              <FieldLine name="Length">
-                <NumberBox
-                  label="Length in frames"
-                  value={length}
-                  smallest={1}
-                  unit="fr"
-                  onCommit={(value) => setLength(Math.round(value))}
-                />
-              </FieldLine>
-              {source !== 'pose' && (
-                <FieldLine name="Rate">
-                  <NumberBox
-                    label="Frames a second"
-                    value={rate}
-                    decimals={3}
-                    smallest={1}
-                    unit="fps"
-                    onCommit={setRate}
-                  />
-                </FieldLine>
-              )}
-              <Tick
-                label="A cycle: the end meets the start"
-                checked={isCycle}
-                onChange={setCycle}
-              />
-            </>
-          )}
-          {problem && (
-            <p className="refusal" role="alert">
-              {problem}
-            </p>
-          )}
-        </Modal.Body>
-        <Modal.Footer>
-          <button type="button" className="btn btn-paper" onClick={onClose}>
-            Cancel
-          </button>
-          <button type="submit" className="btn btn-lamp" disabled={busy || !of}>
-            Make it
-          </button>
-        </Modal.Footer>
-      </form>
-    </Modal>
-  );
-}
-
-interface PickProps {
-  readonly label: string;
-  readonly value: string;
-  readonly options: readonly { readonly id: string; readonly name: string }[];
-  readonly onPick: (id: string) => void;
-}
-
-function Pick({ label, value, options, onPick }: PickProps) {
-  return (
-    <FieldLine name={label}>
-      <select
-        className="form-select w-auto"
-        aria-label={label}
-        value={value}
-        onChange={(event) => onPick(event.target.value)}
-      >
-        {options.map((option) => (
-          <option key={option.id} value={option.id}>
-            {option.name}
-          </option>
-        ))}
-      </select>
-    </FieldLine>
+          <Tick label="A cycle: the end meets the start" checked={isCycle} onChange={setCycle} />
+        </>
+      )}
+    </NewSheet>
   );
 }

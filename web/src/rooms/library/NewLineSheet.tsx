@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useId, useState } from 'react';
-import { Modal } from 'react-bootstrap';
+import { useId, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { type Schemas, sentence } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { askReading, newLine } from '../../api/lines';
 import { newId } from '../../api/newId';
 import { FieldLine } from '../../app/controls';
 import { watchJob } from './jobs/useJobs';
+import { NewSheet, PickOne } from './NewSheet';
 import { libraryKey } from './useLibrary';
 
 interface SheetProps {
@@ -15,6 +15,8 @@ interface SheetProps {
   readonly sound: string | null;
   readonly onClose: () => void;
 }
+
+const OURS = { id: '', name: 'Our ten mouths' };
 
 /** A sound and what is said in it become a line, which is read at once. */
 export function NewLineSheet({ library, sound, onClose }: SheetProps) {
@@ -45,83 +47,47 @@ export function NewLineSheet({ library, sound, onClose }: SheetProps) {
     },
     onSuccess: (line) => go(`/lines/${line.id}`),
   });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    make.mutate();
-  };
   return (
-    <Modal show onHide={onClose} aria-labelledby={`${id}-title`}>
-      <form onSubmit={submit}>
-        <Modal.Header closeButton>
-          <Modal.Title id={`${id}-title`}>New line</Modal.Title>
-        </Modal.Header>
-        <Modal.Body className="d-flex flex-column gap-3">
-          <FieldLine name="Sound">
-            <select
-              className="form-select w-auto"
-              aria-label="Sound"
-              value={chosen}
-              onChange={(event) => setChosen(event.target.value)}
-            >
-              {sounds.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}, {one.length_seconds.toFixed(1)} s
-                </option>
-              ))}
-            </select>
-          </FieldLine>
-          <div>
-            <label className="form-label" htmlFor={`${id}-text`}>
-              What is said
-            </label>
-            <textarea
-              id={`${id}-text`}
-              className="form-control"
-              rows={4}
-              placeholder="Paste the text. Without one its mouths come from the sound alone, or by hand."
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-          </div>
-          <FieldLine name="Who says it">
-            <input
-              className="form-control w-auto"
-              aria-label="Who says it"
-              value={speaker}
-              maxLength={120}
-              onChange={(event) => setSpeaker(event.target.value)}
-            />
-          </FieldLine>
-          <FieldLine name="Mouths">
-            <select
-              className="form-select w-auto"
-              aria-label="Mouths"
-              value={chart}
-              onChange={(event) => setChart(event.target.value)}
-            >
-              <option value="">Our ten mouths</option>
-              {charts.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
-                </option>
-              ))}
-            </select>
-          </FieldLine>
-          {make.isError && (
-            <p className="refusal" role="alert">
-              {sentence(make.error)}
-            </p>
-          )}
-        </Modal.Body>
-        <Modal.Footer>
-          <button type="button" className="btn btn-paper" onClick={onClose}>
-            Cancel
-          </button>
-          <button type="submit" className="btn btn-lamp" disabled={!chosen || make.isPending}>
-            {text.trim() ? 'Expose the line' : 'Make the line'}
-          </button>
-        </Modal.Footer>
-      </form>
-    </Modal>
+    <NewSheet
+      title="New line"
+      makes={text.trim() ? 'Expose the line' : 'Make the line'}
+      isReady={Boolean(chosen) && !make.isPending}
+      problem={make.error}
+      onMake={() => make.mutate()}
+      onClose={onClose}
+    >
+      <PickOne
+        name="Sound"
+        value={chosen}
+        onPick={setChosen}
+        options={sounds.map((one) => ({
+          id: one.id,
+          name: `${one.name}, ${one.length_seconds.toFixed(1)} s`,
+        }))}
+      />
+      <div>
+        <label className="form-label" htmlFor={`${id}-text`}>
+          What is said
+        </label>
+        <textarea
+          id={`${id}-text`}
+          className="form-control"
+          rows={4}
+          placeholder="Paste the text. Without one its mouths come from the sound alone, or by hand."
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </div>
+      <FieldLine name="Who says it">
+        <input
+          className="form-control w-auto"
+          aria-label="Who says it"
+          value={speaker}
+          maxLength={120}
+          onChange={(event) => setSpeaker(event.target.value)}
+        />
+      </FieldLine>
+      <PickOne name="Mouths" value={chart} onPick={setChart} options={[OURS, ...charts]} />
+    </NewSheet>
   );
 }

@@ -3,7 +3,8 @@ import { sentence } from '../../../api/client';
 import type { Chart, ChartEdit } from '../../../api/lines';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import type { FacePlace } from '../../../stage/faceHand';
-import { CHART_SIDES, sideNamed } from '../../library/chartSides';
+import { CHART_SIDES } from '../../library/chartSides';
+import { PickOne } from '../../library/NewSheet';
 import { bodyQuery } from '../../scene/bodyQuery';
 import { useChartChange } from '../useChartChange';
 
@@ -48,27 +49,23 @@ function PlacedOn({ chart, place }: { readonly chart: Chart; readonly place: Fac
     to[axis] = cm / CM;
     stand({ offset: to });
   };
+  const joints = body?.joints.map(({ name, label }) => ({ id: name, name: label })) ?? [
+    { id: place.joint, name: place.joint },
+  ];
   const problem = change.error ?? undo.error;
   return (
     <div className="face-card">
       {!disabled && (
         <p className="quiet">Draw the mouth to its place on the face; its edge makes it wider.</p>
       )}
-      <FieldLine name="On">
-        <select
-          className="form-select w-auto"
-          aria-label="The joint that it stands on"
-          value={place.joint}
-          disabled={disabled}
-          onChange={({ target }) => stand({ joint: target.value })}
-        >
-          {body?.joints.map(({ name, label }) => (
-            <option key={name} value={name}>
-              {label}
-            </option>
-          )) ?? <option value={place.joint}>{place.joint}</option>}
-        </select>
-      </FieldLine>
+      <PickOne
+        name="On"
+        label="The joint that it stands on"
+        value={place.joint}
+        options={joints}
+        disabled={disabled}
+        onPick={(joint) => stand({ joint })}
+      />
       <FieldLine name="Left, up, ahead">
         <span className="two-numbers">
           <NumberBox
@@ -126,21 +123,14 @@ function PlacedOn({ chart, place }: { readonly chart: Chart; readonly place: Fac
           />
         </span>
       </FieldLine>
-      <FieldLine name="Seen from">
-        <select
-          className="form-select w-auto"
-          aria-label="From where it is seen"
-          value={chart.chart.view}
-          disabled={disabled}
-          onChange={({ target }) => make({ kind: 'view_chart', view: sideNamed(target.value) })}
-        >
-          {CHART_SIDES.map(([value, text]) => (
-            <option key={value} value={value}>
-              {text}
-            </option>
-          ))}
-        </select>
-      </FieldLine>
+      <PickOne
+        name="Seen from"
+        label="From where it is seen"
+        value={chart.chart.view}
+        options={CHART_SIDES}
+        disabled={disabled}
+        onPick={(view) => make({ kind: 'view_chart', view })}
+      />
       {problem ? (
         <p className="refusal" role="alert">
           {sentence(problem)}
