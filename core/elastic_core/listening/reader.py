@@ -39,6 +39,7 @@ _LEAST_EXTRA_SECONDS, _LEAST_EXTRA_SHARE = 0.25, 0.5
 # How well words fit, a frame's mean. Beside the line's usual, since each voice and room has its own.
 _GOOD_FIT, _POOR_FIT, _POOR_BESIDE_USUAL = -12.0, -45.0, 2.6
 _DOUBTFUL, _WEAK, _LOOSE, _BETWEEN = (-38.0, 2.0), (-27.0, 1.6), (-22.0, 1.4), (-17.0, 1.2)
+# So long a gap with speech in it is explained by no word; a light word has so many phones at the most.
 _GAP_SECONDS, _LIGHT_PHONES = 0.1, 3
 # A word whose phones are as short as the model allows was pressed in.
 _PRESSED_SECONDS, _PRESSED_SHARE, _PRESSED_FIT = 0.035, 0.5, -25.0
