@@ -183,7 +183,7 @@ def keys_against_error(desk: Desk) -> None:
     desk.page.locator(".keys-against g").first.wait_for()
 
 
-def line(*keys: str, card: str = "Rules for mouths") -> Callable[[Desk], None]:
+def line(*keys: str, card: str = "Rules") -> Callable[[Desk], None]:
     def shown(desk: Desk) -> None:
         page = desk.page
         page.get_by_role("link", name="Odo, line 1", exact=True).first.click()
@@ -199,6 +199,17 @@ def line(*keys: str, card: str = "Rules for mouths") -> Callable[[Desk], None]:
 def words_said(desk: Desk) -> None:
     line(card="The text")(desk)
     desk.page.get_by_text("How its words are said").click()
+
+
+def new_chart(desk: Desk) -> None:
+    desk.page.get_by_role("button", name="New chart …").click()
+    expect(desk.page.get_by_role("dialog", name="New chart")).to_be_visible()
+
+
+def a_lines_stint(desk: Desk) -> None:
+    desk.open_copy("Sc 06 Three lamps lit")
+    desk.page.get_by_role("button", name=re.compile("^Odo, line 1, frames")).first.click()
+    expect(desk.page.get_by_label("The joint that opens with the mouth")).to_be_visible()
 
 
 def new_line(desk: Desk) -> None:
@@ -253,9 +264,12 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "a line": line("Shift+ArrowDown"),
     "a line, its text": line(card="The text"),
     "a line, its words": words_said,
+    "a line, on the face": line("w", card="On the face"),
     "a line, a note": line("n"),
     "a line, its keys": line("?"),
     "a new line": new_line,
+    "a new chart": new_chart,
+    "a line's stint": a_lines_stint,
     "a sound that is said": a_sound_to_be_said,
     "recording, no stage": take("Shift+R"),
     "history": with_keys("h"),
