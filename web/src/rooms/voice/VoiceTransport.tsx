@@ -75,7 +75,7 @@ export function VoiceTransport({ room, hands }: Props) {
       </button>
       <span className="grow" />
       <Tick
-        label="Hear it while moving"
+        label="Hear it"
         hint={withVoiceKey('Sound in play, and a frame of it at each step', 'sound')}
         checked={isOn}
         onChange={(on) => track.setOn(on)}
@@ -99,7 +99,7 @@ export function VoiceTransport({ room, hands }: Props) {
           disabled={hands.reading !== null}
           onClick={() => hands.read(false)}
         >
-          {room.sheet.reading ? 'Read it again' : 'Read the sound'}
+          {room.sheet.reading ? 'Read again' : 'Read the sound'}
         </button>
       )}
     </div>
