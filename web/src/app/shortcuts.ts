@@ -98,6 +98,14 @@ export const of = <A extends string>(action: A, keys: string, does: string): Sho
   does,
 });
 
+/** What every room of a document has. */
+export const DOCUMENT_KEYS: readonly Shortcut<'undo' | 'redo' | 'history' | 'keys'>[] = [
+  of('undo', 'Ctrl+Z', 'Undo'),
+  of('redo', 'Ctrl+Shift+Z Ctrl+Y', 'Redo'),
+  of('history', 'H', 'History'),
+  of('keys', '?', 'These keys'),
+];
+
 export const SHORTCUTS: readonly Group<Action>[] = [
   {
     name: 'Play and jump',

@@ -2,8 +2,9 @@ import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { Schemas } from '../api/client';
 import { Choice, IconButton, NumberBox, Tick } from '../app/controls';
 import type { LaidHead } from '../player/laidHead';
-import { type Player, type PlayerState, type PlayMode, SPEEDS } from '../player/player';
+import type { Player, PlayerState, PlayMode } from '../player/player';
 import type { SoundTrack } from '../player/sound/soundTrack';
+import { SpeedChoice } from './SpeedChoice';
 import { beatEdges, cutsOf, nextOf } from './selection';
 
 /** How drawing on the desk behaves. */
@@ -108,19 +109,7 @@ export function Transport(props: TransportProps) {
           },
         ]}
       />
-      <select
-        className="form-select speed"
-        aria-label="Speed"
-        title="Slower (−), faster (=)"
-        value={state.speed}
-        onChange={(event) => player.setSpeed(Number(event.target.value))}
-      >
-        {SPEEDS.map((speed) => (
-          <option key={speed} value={speed}>
-            {speed}x
-          </option>
-        ))}
-      </select>
+      <SpeedChoice player={player} speed={state.speed} />
       <SoundSwitch track={track} state={state} />
       <Tick
         label="Loop"

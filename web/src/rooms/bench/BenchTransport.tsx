@@ -1,7 +1,8 @@
 import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { Clip } from '../../api/clips';
 import { Choice, IconButton, Tick } from '../../app/controls';
-import { type Player, type PlayMode, SPEEDS } from '../../player/player';
+import { SpeedChoice } from '../../desk/SpeedChoice';
+import type { Player, PlayMode } from '../../player/player';
 import { withBenchKey } from './benchKeys';
 import { KINDS, type Kind } from './kinds';
 import { keyFrames } from './sheet';
@@ -73,18 +74,7 @@ export function BenchTransport(props: BenchTransportProps) {
           { value: 'every frame', text: 'Every frame', hint: withBenchKey('Shows each', 'mode') },
         ]}
       />
-      <select
-        className="form-select speed"
-        aria-label="Speed"
-        value={state.speed}
-        onChange={(event) => player.setSpeed(Number(event.target.value))}
-      >
-        {SPEEDS.map((speed) => (
-          <option key={speed} value={speed}>
-            {speed}x
-          </option>
-        ))}
-      </select>
+      <SpeedChoice player={player} speed={state.speed} />
       <Tick
         label="In place"
         hint={withBenchKey('Without its travel over the ground', 'inPlace')}

@@ -1,6 +1,6 @@
 /** Every key of the takes room, once. */
 
-import { type Group, labelled, of } from '../../app/shortcuts';
+import { DOCUMENT_KEYS, type Group, labelled, of } from '../../app/shortcuts';
 
 export type TakesAction =
   | 'play'
@@ -115,10 +115,7 @@ export const TAKES_KEYS: readonly Group<TakesAction>[] = [
       of('keep', 'Shift+K', 'Keep what came out as a clip'),
       of('circle', 'O', 'Circle the good one'),
       of('record', 'Shift+R', 'Record from the stage'),
-      of('undo', 'Ctrl+Z', 'Undo'),
-      of('redo', 'Ctrl+Shift+Z Ctrl+Y', 'Redo'),
-      of('history', 'H', 'History'),
-      of('keys', '?', 'These keys'),
+      ...DOCUMENT_KEYS,
     ],
   },
 ];

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { IconButton, Tick } from '../../app/controls';
-import { SPEEDS } from '../../player/player';
+import { SpeedChoice } from '../../desk/SpeedChoice';
+
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
 import type { VoiceHands } from './useVoiceActions';
@@ -51,19 +52,11 @@ export function VoiceTransport({ room, hands }: Props) {
       />
       <FrameBox room={room} />
       <span className="bar" />
-      <select
-        className="form-select speed"
-        aria-label="Speed"
-        title="Slower (−), faster (=); the pitch stays"
-        value={state.speed}
-        onChange={(event) => player.setSpeed(Number(event.target.value))}
-      >
-        {SPEEDS.map((speed) => (
-          <option key={speed} value={speed}>
-            {speed}x
-          </option>
-        ))}
-      </select>
+      <SpeedChoice
+        player={player}
+        speed={state.speed}
+        hint="Slower (−), faster (=); the pitch stays"
+      />
       <button
         type="button"
         className="btn btn-paper"

@@ -1,6 +1,6 @@
 /** Every key of the voice room, once. */
 
-import { type Group, labelled, of } from '../../app/shortcuts';
+import { DOCUMENT_KEYS, type Group, labelled, of } from '../../app/shortcuts';
 
 export type VoiceAction =
   | 'play'
@@ -108,10 +108,7 @@ export const VOICE_KEYS: readonly Group<VoiceAction>[] = [
       of('text', 'T', 'The text, or the rules for mouths'),
       of('read', 'Shift+R', 'Lay the text on the sound'),
       of('readBetween', 'Shift+P', 'Read again between the pins here'),
-      of('undo', 'Ctrl+Z', 'Undo'),
-      of('redo', 'Ctrl+Shift+Z Ctrl+Y', 'Redo'),
-      of('history', 'H', 'History'),
-      of('keys', '?', 'These keys'),
+      ...DOCUMENT_KEYS,
     ],
   },
 ];
