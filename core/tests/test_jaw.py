@@ -14,7 +14,7 @@ from elastic_core.scene.evaluate import frames_of
 from elastic_core.voice.chart import Mouth, usual_mouths
 from elastic_core.voice.openness import openness, openness_by_drawing
 
-from .test_spoken_lanes import LAID, MATERIAL, SCENE, at_half, drawn, edited
+from .test_spoken_lanes import LAID, LAY, MATERIAL, SCENE, at_half, drawn, edited
 
 FIGURE = MATERIAL.figures["keeper"]
 JOINT = FIGURE.names[1]
@@ -107,6 +107,17 @@ def test_it_keeps_the_time_that_the_mouths_keep() -> None:
     follows = edited(LAID, SetSoundLane(lane="voices", keeps_own_time=False)).scene
     half = degrees(at_half(driven(follows, DRIVE.model_copy(update={"ease_frames": 1}))))
     assert half[48:144:2] == pytest.approx(stays[24:72], abs=1e-6)
+
+
+def test_a_stint_of_the_longest_id_is_driven_at_any_frame() -> None:
+    own = "9f0c6f0e-6d8e-4a4b-9a52-0d6b1f6f2c11-xyz"
+    assert len(own) == 40
+    far = SCENE.model_copy(update={"laid_frames": 120_000, "played_frames": 120_000})
+    laid = edited(far, LAY.model_copy(update={"start": 110_000, "stint": own})).scene
+    made = fixes(driven(laid, DRIVE.model_copy(update={"stint": own})))
+    assert len(made) >= 3
+    assert all(110_000 <= fix.at < 110_048 and len(fix.id) <= 40 for fix in made)
+    assert len({fix.id for fix in made}) == len(made)
 
 
 def test_what_cannot_be_driven_is_told() -> None:

@@ -21,8 +21,8 @@ from ..timing import source_time
 from .base import Edit, Edited, Rules, stint_name, with_lane
 from .figures import free_id
 
-# Ids have forty characters, and eight are for what tells these fixes apart.
-_PREFIX_CHARACTERS = 32
+# Ids have forty characters: four say that it is a jaw's, and ten are for a point and a frame.
+_PREFIX_CHARACTERS = 26
 
 
 class DriveJaw(Edit):
