@@ -457,6 +457,13 @@ def test_a_viewer_hears_and_sees_and_changes_nothing(
 
 def test_a_new_chart_is_drawn_to_its_place_on_another_face(voice: Voice) -> None:
     page = voice.page
+    # Eyes are placed as mouths are, on the same card.
+    page.get_by_role("radio", name="On the face").click()
+    up = page.get_by_label("Above its joint, in cm")
+    expect(up).to_have_value("-0.8")
+    page.get_by_role("radio", name="Its eyes").click()
+    expect(up).to_have_value("8.8")
+    page.get_by_role("radio", name="Its mouth").click()
     page.get_by_label("The chart that the line is exposed by").select_option("A new chart …")
     page.get_by_label("The drawings that it begins with").select_option("Our ten mouths")
     page.get_by_label("Whose face it is for").select_option("Tilda")
@@ -482,7 +489,6 @@ def test_a_new_chart_is_drawn_to_its_place_on_another_face(voice: Voice) -> None
     assert moved["offset"][1] - before["offset"][1] > 0.01
     assert moved["offset"][0] == pytest.approx(before["offset"][0], abs=1e-3)
     assert moved["width_metres"] == before["width_metres"]
-    up = page.get_by_label("Above its joint, in cm")
     expect(up).to_have_value(f"{100 * moved['offset'][1]:.1f}".rstrip("0").rstrip("."))
     page.get_by_label("Width of the chart, in cm").fill("12")
     page.keyboard.press("Enter")

@@ -13,8 +13,8 @@ const SIDE_YAW = 62;
 
 /** The figure whose mouth it is, close up; the mouth goes with the playhead. */
 export function Face({ room }: { readonly room: VoiceRoomParts }) {
-  const { otherSides, eyesChart, sheet, player, memory, change } = room;
-  const { chart, hand } = usePlacing(room);
+  const { otherSides, sheet, player, memory, change } = room;
+  const { chart, eyesChart, hand } = usePlacing(room);
   const figure = chart?.chart.figure || null;
   const { dressed, pose } = useFigureAtRest(figure);
   const joint = chart?.chart.place?.joint;

@@ -24,18 +24,20 @@ export function useFigureAtRest(figure: string | null) {
   return { dressed: costume.data, pose };
 }
 
-/** The line’s chart, as it is being placed on the face while its card shows, and the hand that does it. */
-export function usePlacing({ chart, memory }: VoiceRoomParts) {
+/** The charts of mouth and eyes, one of them as it is being placed on the face while its card shows, and the hand that does it. */
+export function usePlacing({ chart, eyesChart, memory }: VoiceRoomParts) {
+  const isEyes = memory.placed === 'eyes' && eyesChart !== null;
+  const target = isEyes ? eyesChart : chart;
   const [drawn, setDrawn] = useState<FacePlace | null>(null);
-  const { dressed, pose } = useFigureAtRest(chart?.chart.figure || null);
+  const { dressed, pose } = useFigureAtRest(target?.chart.figure || null);
   const notices = useNotices();
-  const { change } = useChartChange(chart);
+  const { change } = useChartChange(target);
   const { mutateAsync } = change;
   const shown = useMemo(
-    () => (chart && drawn ? { ...chart, chart: { ...chart.chart, place: drawn } } : chart),
-    [chart, drawn],
+    () => (target && drawn ? { ...target, chart: { ...target.chart, place: drawn } } : target),
+    [target, drawn],
   );
-  const isPlaced = memory.tab === 'face' && !!chart?.may_change && !!chart.chart.place;
+  const isPlaced = memory.tab === 'face' && !!target?.may_change && !!target.chart.place;
   const hand = useMemo(() => {
     if (!isPlaced || !shown || !dressed || !pose) return undefined;
     return faceHand({
@@ -52,5 +54,5 @@ export function usePlacing({ chart, memory }: VoiceRoomParts) {
       onCancel: () => setDrawn(null),
     });
   }, [isPlaced, shown, dressed, pose, mutateAsync, notices]);
-  return { chart: shown, hand };
+  return { chart: isEyes ? chart : shown, eyesChart: isEyes ? shown : eyesChart, hand };
 }

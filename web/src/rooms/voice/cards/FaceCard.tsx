@@ -1,21 +1,40 @@
 import { useQuery } from '@tanstack/react-query';
 import { sentence } from '../../../api/client';
 import type { Chart, ChartEdit } from '../../../api/lines';
-import { FieldLine, NumberBox } from '../../../app/controls';
+import { Choice, FieldLine, NumberBox } from '../../../app/controls';
 import type { FacePlace } from '../../../stage/faceHand';
 import { CHART_SIDES } from '../../library/chartSides';
 import { PickOne } from '../../library/NewSheet';
 import { bodyQuery } from '../../scene/bodyQuery';
+import type { VoiceRoomParts } from '../room';
 import { useChartChange } from '../useChartChange';
-
-interface CardProps {
-  readonly chart: Chart | null;
-}
+import type { VoiceMemory } from '../voiceMemory';
 
 const CM = 100;
 
 /** Where a chart’s mouths stand on the face: drawn there, or by numbers; once for all of them. */
-export function FaceCard({ chart }: CardProps) {
+export function FaceCard({ room }: { readonly room: VoiceRoomParts }) {
+  const { eyesChart, memory, change } = room;
+  const isEyes = memory.placed === 'eyes' && eyesChart !== null;
+  return (
+    <>
+      {eyesChart && (
+        <Choice<VoiceMemory['placed']>
+          label="What is placed"
+          value={isEyes ? 'eyes' : 'mouth'}
+          onChange={(placed) => change({ placed })}
+          options={[
+            { value: 'mouth', text: 'Its mouth' },
+            { value: 'eyes', text: 'Its eyes' },
+          ]}
+        />
+      )}
+      <ChartOnFace chart={isEyes ? eyesChart : room.chart} />
+    </>
+  );
+}
+
+function ChartOnFace({ chart }: { readonly chart: Chart | null }) {
   if (!chart) {
     return (
       <p className="quiet">
@@ -56,7 +75,7 @@ function PlacedOn({ chart, place }: { readonly chart: Chart; readonly place: Fac
   return (
     <div className="face-card">
       {!disabled && (
-        <p className="quiet">Draw the mouth to its place on the face; its edge makes it wider.</p>
+        <p className="quiet">Draw it to its place on the face; its edge makes it wider.</p>
       )}
       <PickOne
         name="On"

@@ -28,7 +28,7 @@ export function SideCard({ room, hands }: Props) {
       />
       {memory.tab === 'mouths' && <RulesCard room={room} hands={hands} />}
       {memory.tab === 'text' && <TextCard key={room.line.id} room={room} hands={hands} />}
-      {memory.tab === 'face' && <FaceCard chart={room.chart} />}
+      {memory.tab === 'face' && <FaceCard room={room} />}
     </aside>
   );
 }
