@@ -10,16 +10,17 @@ import typer
 
 from .clock import format_rate, parse_rate
 from .command_base import plainly
-from .drawings.laid_out import DrawingPin, LaidOut, laid_out
+from .drawings.laid_out import LaidOut, laid_out
 from .drawings.numbers import missing_between, numbered
 from .drawings.orders import TWOS, held_in, on_pattern, pattern_in
-from .drawings.run import DrawingRun, Held, Play
+from .drawings.run import DrawingPin, DrawingRun, Held, Play
 from .errors import Refusal
 
 PLAYS: dict[str, Play] = {
     "once": "once",
     "repeat": "repeat",
     "bounce": "bounce",
+    "backwards": "backwards",
     "boil": "boil",
 }
 MOST_FILES = 10_000
@@ -35,7 +36,7 @@ def run(
     files: Annotated[list[Path], typer.Argument(metavar="FILES…")],
     pattern: Annotated[str | None, typer.Option(help="Exposures, over and over: 2,2,3,1.")] = None,
     order: Annotated[str | None, typer.Option(help="Drawings: “1-8, 8-1 on 3, 9 hold 12”.")] = None,
-    play: Annotated[str, typer.Option(help="once, repeat, bounce or boil.")] = "once",
+    play: Annotated[str, typer.Option(help="once, repeat, bounce, backwards or boil.")] = "once",
     seed: Annotated[int, typer.Option(help="Of a boil.", min=0, max=999_999)] = 1,
     fps: Annotated[str, typer.Option(help="Frames a second: 24, 23.976 …")] = "24",
     frames: Annotated[int | None, typer.Option(help="How many; one round, without.", min=1)] = None,
@@ -96,7 +97,7 @@ def _pin(text: str) -> DrawingPin:
     numbers = [drawing.strip(), frame.strip()]
     if not parted or not all(n.isdecimal() and n.isascii() and len(n) <= 9 for n in numbers):
         raise Refusal(f"“{text[:40]}” is no pin. Type DRAWING:FRAME, like 7:30.")
-    return DrawingPin(int(numbers[0]), int(numbers[1]))
+    return DrawingPin(drawing=int(numbers[0]), frame=int(numbers[1]))
 
 
 def _told(made: DrawingRun, laid: LaidOut, known: dict[int, str]) -> dict[str, Any]:

@@ -11,8 +11,9 @@ from pydantic import TypeAdapter
 from elastic_core.beats import Beat
 from elastic_core.clip.playable import PlayableClip
 from elastic_core.clip.pose import MoveRoot, Turn
+from elastic_core.drawings.playing import RunPlayed
 from elastic_core.errors import Refusal
-from elastic_core.scene.cast import ClipSource, LineSource
+from elastic_core.scene.cast import ClipSource, LayerTarget, LineSource, RunSource
 from elastic_core.scene.desk import desk_of
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
@@ -25,6 +26,7 @@ from elastic_core.voice.chart import usual_mouths
 from elastic_core.voice.line import Line, run_of
 from elastic_core.voice.playing import LinePlayed
 
+from .drawn import run_of_drawings, set_of
 from .motions import material, once_clip, scene_of, turning_cycle
 from .sounds import bursts, document_of
 
@@ -34,8 +36,13 @@ SAID = Line(name="Said", sound="bell")
 SPOKEN = LinePlayed(SAID, run_of(SAID, usual_mouths(), 2.0))
 MATERIAL = Material(
     CLIPS.figures,
-    {**CLIPS.performances, LineSource(id="line"): SPOKEN},
+    {
+        **CLIPS.performances,
+        LineSource(id="line"): SPOKEN,
+        RunSource(id="flicker"): RunPlayed(run_of_drawings(drawings="flame")),
+    },
     {"bell": document_of(bursts(2.0))},
+    drawn={"flame": set_of(1, 2, 3), "sea": set_of(1, 2)},
 )
 COPY = PlayableClip(ROUND.clip.model_copy(update={"name": "Copy"}), ROUND.samples)
 WITH_COPY = material(ROUND, once_clip(30), COPY)
@@ -397,6 +404,40 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "split_sound": {"laid": sound, "frame": sound_frame, "new": sound},
     "duplicate_sound": {"laid": sound, "new": sound},
     "remove_sound": {"laid": sound},
+    "add_layer": {
+        "layer": st.sampled_from(["l", "m"]),
+        "drawings": st.sampled_from(["flame", "sea"]),
+        "run": st.none() | st.just("flicker"),
+        "stands": st.sampled_from(["card", "overlay", "behind"]),
+        "height_metres": st.floats(0.1, 10),
+        "start": frame,
+        "to": st.none() | figure,
+        "joint": st.none() | st.sampled_from(["head", "hips"]),
+    },
+    "set_layer": {
+        "layer": st.sampled_from(["l", "m"]),
+        "name": st.none() | name,
+        "stands": st.none() | st.sampled_from(["card", "overlay", "behind"]),
+        "place": st.none() | st.just((0.5, 1.0, -1.0)),
+        "heading_degrees": st.none() | st.floats(-400, 400),
+        "mirrored": switch,
+        "steps": switch,
+    },
+    "key_opacity": {
+        "layer": st.sampled_from(["l", "m"]),
+        "frame": frame,
+        "opacity": st.none() | st.floats(0, 1),
+    },
+    "ride_layer": {
+        "layer": st.sampled_from(["l", "m"]),
+        "to": figure,
+        "joint": st.none() | st.sampled_from(["head", "hips", "tail"]),
+        "start": frame,
+        "end": st.none() | frame,
+        "turns": st.booleans(),
+    },
+    "let_layer_off": {"layer": st.sampled_from(["l", "m"])},
+    "remove_layer": {"layer": st.sampled_from(["l", "m"])},
     "lay_line": {
         "line": st.just("line"),
         "sound": st.just("bell"),
@@ -459,11 +500,15 @@ def outcome(scene: Scene, edit: SceneEdit) -> tuple[Edited | None, str]:
 
 
 def check(scene: Scene) -> None:
+    for layer in scene.layers:
+        assert {ride.to for ride in layer.attachments} <= scene.ids_on_stage - {layer.id}
+        assert any(lane.target == LayerTarget(layer=layer.id) for lane in scene.lanes)
     ids = [stint.id for stint in scene.stints]
     assert len(ids) == len(set(ids))
     assert len({lane.id for lane in scene.lanes}) == len(scene.lanes)
     for held in scene.lanes:
-        assert any(member.id == held.figure for member in scene.figures)
+        drives = scene.layer_of(held) or scene.figure(held.figure)
+        assert drives.id in scene.ids_on_stage
         fixed = [fix.at for fix in held.fixes or ()]
         assert fixed == sorted(fixed)
         starts = [stint.start for stint in held.stints]

@@ -12,10 +12,10 @@ from typer.testing import CliRunner, Result
 
 from elastic_core.command_line import app
 from elastic_core.drawings.boil import boiled
-from elastic_core.drawings.laid_out import DrawingPin, laid_out
+from elastic_core.drawings.laid_out import laid_out
 from elastic_core.drawings.numbers import missing_between, natural, number_of, numbered
 from elastic_core.drawings.orders import held_in, on_pattern, pattern_in, written
-from elastic_core.drawings.run import DrawingRun, Held, Play
+from elastic_core.drawings.run import DrawingPin, DrawingRun, Held, Play
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
 
@@ -145,7 +145,7 @@ def test_only_drawings_of_the_run_ever_show(run: DrawingRun, times: list[float])
 
 
 def spans(run: DrawingRun, frames: int, *pins: tuple[int, int]) -> list[tuple[int, int, int]]:
-    laid = laid_out(run, frames, [DrawingPin(*pin) for pin in pins])
+    laid = laid_out(run, frames, [DrawingPin(drawing=pin[0], frame=pin[1]) for pin in pins])
     return [(one.frame, one.length, one.drawing) for one in laid.shown]
 
 
@@ -177,7 +177,7 @@ def test_a_pinned_drawing_begins_there_and_its_neighbours_make_room() -> None:
     assert spans(run, 10, (3, 6)) == [(0, 2, 1), (2, 4, 2), (6, 2, 3), (8, 1, 4), (9, 1, 5)]
     assert spans(run, 10, (3, 3)) == [(0, 2, 1), (2, 1, 2), (3, 2, 3), (5, 3, 4), (8, 2, 5)]
     # With no frame left for them, those before it fall out, and are told.
-    laid = laid_out(run, 10, [DrawingPin(4, 1)])
+    laid = laid_out(run, 10, [DrawingPin(drawing=4, frame=1)])
     assert [(one.frame, one.drawing) for one in laid.shown] == [(0, 1), (1, 4), (3, 5)]
     assert laid.fell_out == (2, 3)
     assert spans(run, 12, (2, 3), (4, 9)) == [
@@ -213,7 +213,7 @@ def test_a_pin_that_is_taken_shows_and_keeps_the_order(
     drawing = data.draw(st.sampled_from(run.numbers))
     frame = data.draw(st.integers(0, frames - 1))
     try:
-        laid = laid_out(run, frames, [DrawingPin(drawing, frame)])
+        laid = laid_out(run, frames, [DrawingPin(drawing=drawing, frame=frame)])
     except Refusal:
         return
     at = next(one for one in laid.shown if one.frame <= frame < one.frame + one.length)

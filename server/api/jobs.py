@@ -61,6 +61,8 @@ def job_view(job: Job) -> JobView:
         clip=job.outcome.get("clip"),
         sound=job.outcome.get("sound"),
         take=job.outcome.get("take"),
+        drawings=job.outcome.get("drawings"),
+        run=job.outcome.get("run"),
         line=job.wish.get("line"),
     )
 

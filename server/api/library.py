@@ -25,6 +25,7 @@ from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
+from library.drawings import DRAWINGS, RUN
 from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, SOUND, packed_poses
 from library.lines import CHART, LINE
 from library.takes import TAKE
@@ -38,6 +39,7 @@ from .schemas import (
     ChartCard,
     ClipCard,
     Count,
+    DrawingsCard,
     FeetWanted,
     FigureCard,
     LibraryView,
@@ -45,6 +47,7 @@ from .schemas import (
     NewProduction,
     NewScene,
     RecipeCard,
+    RunCard,
     SceneCard,
     SoundCard,
     TakeCard,
@@ -91,6 +94,8 @@ def read_library(
         takes=[take_card(row) for row in cards if row.kind == TAKE.key],
         lines=[line_card(row) for row in cards if row.kind == LINE.key],
         charts=[chart_card(row) for row in cards if row.kind == CHART.key],
+        drawings=[drawings_card(row, uses) for row in cards if row.kind == DRAWINGS.key],
+        runs=[run_card(row, uses) for row in cards if row.kind == RUN.key],
         unreadable=unreadable,
         after=page[count - 1].id if len(page) > count else None,
     )
@@ -306,6 +311,26 @@ def line_card(row: Document) -> LineCard:
 def chart_card(row: Document) -> ChartCard:
     """A mouth chart's card, from what its row tells."""
     return ChartCard(**_kept(row), **row.facts, figure=row.figure)
+
+
+def drawings_card(row: Document, uses: Uses | None = None) -> DrawingsCard:
+    """A drawing set's card, from what its row tells."""
+    used_in = (_uses(used=row) if uses is None else uses).get(row.id, [])
+    return DrawingsCard(**_kept(row), **row.facts, used_in=used_in)
+
+
+def run_card(row: Document, uses: Uses | None = None) -> RunCard:
+    """A run's card, from what its row tells."""
+    assert row.length_frames is not None
+    used_in = (_uses(used=row) if uses is None else uses).get(row.id, [])
+    return RunCard(
+        **_kept(row),
+        **{**row.facts, "drawings": row.facts["drawings"] or None},
+        rate=row.rate,
+        length_frames=row.length_frames,
+        length_seconds=_seconds(row.length_frames, row.rate),
+        used_in=used_in,
+    )
 
 
 def _scene_card(row: Document) -> SceneCard:

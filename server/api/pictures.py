@@ -1,5 +1,6 @@
 """Pictures: brought in, and given back to be traced."""
 
+from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -13,6 +14,7 @@ from library import pictures
 from .access import membership
 from .doors import MayBringIn
 
+PictureShown = Literal["small", "shown"]
 router = Router(tags=["pictures"])
 picture_door = MayBringIn(lambda: pictures.LARGEST_BYTES)
 
@@ -30,10 +32,14 @@ def bring_in_picture(
 
 
 @router.get("/{uuid:production_id}/pictures/{sha256}", response=None)
-def read_picture(request: HttpRequest, production_id: UUID, sha256: str) -> HttpResponse:
-    """A picture as it was brought in. It is named by its bytes, so it never changes."""
+def read_picture(
+    request: HttpRequest, production_id: UUID, sha256: str, size: PictureShown | None = None
+) -> HttpResponse:
+    """A picture as it was brought in, or as large as it is shown: on a shelf, or on the stage. It is named by
+    its bytes, so it never changes."""
     member = membership(request, production_id)
-    picture = pictures.load(member.production, sha256)
+    pixels = None if size is None else pictures.PIXELS[size]
+    picture = pictures.load(member.production, sha256, pixels)
     response = HttpResponse(picture.data, content_type=picture.content_type)
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

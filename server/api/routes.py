@@ -8,6 +8,7 @@ from ninja.openapi.schema import OpenAPISchema
 from . import (
     clips,
     documents,
+    drawings,
     imports,
     jobs,
     library,
@@ -74,3 +75,6 @@ api.add_router("/productions", takes.makers)
 api.add_router("/lines", lines.router)
 api.add_router("/charts", lines.charts)
 api.add_router("/productions", lines.makers)
+api.add_router("/drawings", drawings.sets)
+api.add_router("/runs", drawings.runs)
+api.add_router("/productions", drawings.makers)

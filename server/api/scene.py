@@ -30,7 +30,14 @@ from elastic_core.scene.checks import marks_of
 from elastic_core.scene.desk import Desk, desk_of
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits.groups import grouped
-from elastic_core.scene.evaluate import FigureFrames, camera_of, frames_of, guides_of, layers_of
+from elastic_core.scene.evaluate import (
+    FigureFrames,
+    camera_of,
+    frames_of,
+    guides_of,
+    layers_of,
+    standing_of,
+)
 from elastic_core.scene.hearing import heard_stamp, mixed, samples_in
 from elastic_core.scene.join_report import JoinReport, join_report
 from elastic_core.scene.join_search import now_at, pair_at, search
@@ -116,12 +123,14 @@ def frames(request: HttpRequest, document_id: UUID, wanted: FramesWanted) -> Htt
         "step": str(wanted.step),
         "frames": str(len(picked)),
     }
+    figures = frames_of(scene, material, picked)
     packed = pack_frames(
-        frames_of(scene, material, picked),
+        figures,
         metadata,
         layers_of(scene, material, picked),
         camera_of(scene, picked),
         guides_of(scene, picked),
+        standing_of(scene, material, picked, figures),
     )
     return pack_response(request, packed, passing=wanted.edit is not None)
 

@@ -21,8 +21,13 @@ from elastic_core.curve import Key
 from elastic_core.cycle.closing import Method
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
+from elastic_core.drawings.run import Play
+from elastic_core.drawings.run_edits import RunEdit
+from elastic_core.drawings.set_edits import SetEdit
+from elastic_core.drawings.view import RunSheet, SetSheet
 from elastic_core.figure import Figure
 from elastic_core.formats.bvh_motion import LARGEST_UNIT_METRES, SMALLEST_UNIT_METRES
+from elastic_core.formats.picture_files import Grid
 from elastic_core.frozen import Shown
 from elastic_core.join.where import Planted
 from elastic_core.names import Id, Name
@@ -33,6 +38,7 @@ from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 from elastic_core.sides import Side
 from elastic_core.sound.document import Form
+from elastic_core.tracing import MOST_PICTURES
 from elastic_core.voice.chart import ChartSide, MouthChart
 from elastic_core.voice.chart_edits import ChartEdit
 from elastic_core.voice.line_edits import LineEdit
@@ -229,6 +235,30 @@ class ChartCard(Kept):
     view: str
 
 
+class DrawingsCard(Kept):
+    """A drawing set as the library shows it: `strip` are the files of a few of its pictures, `missing` how many
+    numbers lack."""
+
+    drawings: int
+    missing: int
+    strip: list[str]
+    used_in: list[UsedIn]
+
+
+class RunCard(Kept):
+    """A run of drawings as the library shows it; `drawings` is its set."""
+
+    drawings: UUID | None
+    count: int
+    play: Play
+    colour: Colour
+    strip: list[str]
+    rate: str
+    length_frames: int
+    length_seconds: float
+    used_in: list[UsedIn]
+
+
 class RecipeCard(Kept):
     """A recipe that is kept, and the steps that it runs."""
 
@@ -255,6 +285,8 @@ class LibraryView(Shown):
     takes: list[TakeCard]
     lines: list[LineCard]
     charts: list[ChartCard]
+    drawings: list[DrawingsCard]
+    runs: list[RunCard]
     unreadable: list[Unreadable]
     after: UUID | None
 
@@ -343,7 +375,7 @@ class ImportWanted(Schema):
 
 class JobView(Schema):
     """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
-    made; `line` is the one that is being read."""
+    made, or `drawings` with a `run` of them; `line` is the one that is being read."""
 
     id: UUID
     kind: str
@@ -358,6 +390,8 @@ class JobView(Schema):
     clip: UUID | None
     sound: UUID | None
     take: UUID | None
+    drawings: UUID | None
+    run: UUID | None
     line: UUID | None
 
 
@@ -806,6 +840,61 @@ class NewChartWanted(Schema):
     figure: UUID | None = None
     part: Literal["mouth", "eyes"] = "mouth"
     view: ChartSide | None = None
+
+
+class SetView(DocumentView):
+    drawings: SetSheet
+
+
+class SetEditWanted(AnyEditWanted):
+    edit: SetEdit
+
+
+class SetOutcome(Schema):
+    drawings: SetView
+    label: str
+    notes: list[str]
+
+
+class RunView(DocumentView):
+    run: RunSheet
+
+
+class RunEditWanted(AnyEditWanted):
+    edit: RunEdit
+
+
+class RunOutcome(Schema):
+    run: RunView
+    label: str
+    notes: list[str]
+
+
+class KeptPicture(Schema):
+    """A file that was kept, to be brought in as drawings: named by its SHA-256."""
+
+    file: str = Field(pattern="^[0-9a-f]{64}$")
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120)]
+
+
+class NewDrawings(Schema):
+    """Kept files that become drawings: a set of its own, or `into` one, with `replace` in the place of those
+    that have their numbers. With a `grid` it is one sheet that is cut."""
+
+    files: list[KeptPicture] = Field(min_length=1, max_length=MOST_PICTURES)
+    name: Name
+    into: UUID | None = None
+    replace: bool = False
+    grid: Grid | None = None
+    token: Token
+
+
+class NewRun(Schema):
+    """A run of a set: of all its drawings, or `like` another run."""
+
+    drawings: UUID
+    name: Name | None = None
+    like: UUID | None = None
 
 
 class OntoWanted(Schema):

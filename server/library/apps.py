@@ -10,6 +10,7 @@ class LibraryConfig(AppConfig):
 
         from .bringing_in import BRING_IN
         from .clips_of_takes import RUN_RECIPE
+        from .drawings import BRING_IN_DRAWINGS, DRAWINGS, RUN
         from .kinds import CLIP, FIGURE, SOUND
         from .lines import CHART, LINE, READ_LINE
         from .reading import READ_MOTION
@@ -25,6 +26,8 @@ class LibraryConfig(AppConfig):
         register(RECIPE)
         register(CHART)
         register(LINE)
+        register(DRAWINGS)
+        register(RUN)
         register_job(READ_MOTION)
         register_job(BRING_IN)
         register_job(BRING_IN_SOUND)
@@ -32,3 +35,4 @@ class LibraryConfig(AppConfig):
         register_job(RUN_RECIPE)
         register_job(RECORD)
         register_job(READ_LINE)
+        register_job(BRING_IN_DRAWINGS)

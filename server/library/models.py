@@ -36,6 +36,19 @@ class FileChunk(models.Model):
         )
 
 
+class PictureSize(models.Model):
+    """A picture, named by its SHA-256, no larger than so many pixels on its longer side, as a WebP."""
+
+    sha256 = models.CharField(max_length=64)
+    pixels = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("sha256", "pixels"), name="one_picture_a_size"),
+        )
+
+
 class SoundBlock(models.Model):
     """A sound file that was decoded, named by its SHA-256: what it was, and how far it swings (`peaks`)."""
 

@@ -2,26 +2,37 @@
 
 import io
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import ExifTags, Image
 from resvg_py import svg_to_bytes
 
 from accounts.models import Production
 from elastic_core.errors import Refusal
+from elastic_core.formats.picture_files import (
+    LARGEST_PICTURE_BYTES,
+    flat,
+    is_svg,
+    opened_picture,
+    written_png,
+)
 from elastic_core.tracing import Picture
 
 from . import files
-from .models import StoredFile
+from .models import PictureSize, StoredFile
 
-LARGEST_BYTES = 32 << 20
-MOST_PIXELS = 50_000_000
+LARGEST_BYTES = LARGEST_PICTURE_BYTES
+# On a shelf or in a strip, and on the stage or the light table.
+SMALL_PIXELS, SHOWN_PIXELS = 160, 1_280
+PIXELS = {"small": SMALL_PIXELS, "shown": SHOWN_PIXELS}
 CONTENT_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 # A drawing of lines is kept as it looks at so many pixels across.
 SVG_PIXELS = 1_200
 LARGEST_SVG_BYTES = 1 << 20
+# Orientations in which a picture lies on its side.
+_LYING = (5, 6, 7, 8)
 # What a drawing may point at: itself, and what lies in it.
 _POINTS_AT = re.compile(r"""(?:href|src)\s*=\s*["']\s*+(?!#|data:)""", re.IGNORECASE)
 _URL = re.compile(r"url\(\s*+[\"']?+\s*+(?!#)", re.IGNORECASE)
@@ -34,27 +45,69 @@ class PictureFile:
 
 
 def store(production: Production, name: str, data: bytes) -> Picture:
-    """Keep a PNG, a JPEG or a WebP, or an SVG as a PNG; anything else is refused in words."""
-    if len(data) > LARGEST_BYTES:
-        raise Refusal(f"“{name}” is larger than {LARGEST_BYTES >> 20} MB.")
+    """Keep a PNG, a JPEG or a WebP; an SVG or a GIF as a PNG; anything else is refused in words."""
+    return keep(production, prepared(name, data))
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A picture that was read once and found good: its bytes as they are kept, its size as it is to be looked
+    at, and itself at the sizes that are shown."""
+
+    name: str
+    data: bytes
+    width_pixels: int
+    height_pixels: int
+    sizes: Mapping[int, bytes]
+
+
+def prepared(name: str, data: bytes, sizes: Sequence[int] = ()) -> Prepared:
+    """Read a picture, to be kept. Raises Refusal for what is none."""
     if is_svg(data):
         name, data = f"{name}.png", _drawn(name, data)
-    with _opened(name, data) as image:
-        if image.width * image.height > MOST_PIXELS:
-            raise Refusal(f"“{name}” has more than {MOST_PIXELS // 1_000_000} million pixels.")
-        try:
-            # As it is to be looked at: a camera may have been held upright.
-            width, height = ImageOps.exif_transpose(image).size
-        except (OSError, SyntaxError, ValueError):
-            raise Refusal(f"“{name}” is broken off: it cannot be read to its end.") from None
-    kept = files.store(production, name, data)
-    return Picture(file=kept.sha256, width_pixels=width, height_pixels=height)
+    with opened_picture(data, name) as image:
+        form, (width, height) = image.format or "", _upright_size(image, name)
+        # A JPEG is read no larger than is needed, in a quarter of the time.
+        image.draft("RGB", (max(sizes, default=width), max(sizes, default=height)))
+        shown = flat(image, name)
+    if form not in CONTENT_TYPES:
+        name, data = f"{name}.png", written_png(shown)
+    return Prepared(name, data, width, height, {pixels: _sized(shown, pixels) for pixels in sizes})
 
 
-def is_svg(data: bytes) -> bool:
-    """Whether it is a drawing of lines."""
-    head = data[:1_000].lstrip(b"\xef\xbb\xbf \t\r\n").lower()
-    return head.startswith((b"<svg", b"<?xml", b"<!doctype svg", b"<!--"))
+def _upright_size(image: Image.Image, name: str) -> tuple[int, int]:
+    """How large it is as it is to be looked at: a camera may have been held upright."""
+    try:
+        is_lying = image.getexif().get(ExifTags.Base.Orientation, 1) in _LYING
+    except (OSError, SyntaxError, ValueError):
+        raise Refusal(f"“{name}” is broken off: it cannot be read to its end.") from None
+    return (image.height, image.width) if is_lying else image.size
+
+
+def _sized(image: Image.Image, pixels: int) -> bytes:
+    """A picture no larger than this on its longer side."""
+    image = image.copy()
+    image.thumbnail((pixels, pixels), Image.Resampling.LANCZOS, reducing_gap=2.0)
+    out = io.BytesIO()
+    image.save(out, "WEBP", quality=88, method=1)
+    return out.getvalue()
+
+
+def keep(production: Production, picture: Prepared) -> Picture:
+    """Keep what was prepared, with the sizes that it is shown at."""
+    kept = files.store(production, picture.name, picture.data)
+    PictureSize.objects.bulk_create(
+        [
+            PictureSize(sha256=kept.sha256, pixels=pixels, data=data)
+            for pixels, data in picture.sizes.items()
+        ],
+        ignore_conflicts=True,
+    )
+    return Picture(
+        file=kept.sha256,
+        width_pixels=picture.width_pixels,
+        height_pixels=picture.height_pixels,
+    )
 
 
 def _drawn(name: str, data: bytes) -> bytes:
@@ -73,13 +126,26 @@ def _drawn(name: str, data: bytes) -> bytes:
         raise Refusal(f"“{name}” is no SVG that can be drawn.") from None
 
 
-def load(production: Production, sha256: str) -> PictureFile:
+def load(production: Production, sha256: str, pixels: int | None = None) -> PictureFile:
+    """A picture as it was brought in; or no larger than so many pixels, made when it is first asked for."""
     kept = production.files.filter(sha256=sha256).first()
     if kept is None:
         raise Refusal("That picture is not here any more.")
+    if pixels is not None:
+        return PictureFile(_at_size(kept, pixels), CONTENT_TYPES["WEBP"])
     data = files.load(kept)
-    with _opened(kept.name, data) as image:
+    with opened_picture(data, kept.name) as image:
         return PictureFile(data, CONTENT_TYPES[image.format or ""])
+
+
+def _at_size(kept: StoredFile, pixels: int) -> bytes:
+    known = PictureSize.objects.filter(sha256=kept.sha256, pixels=pixels).first()
+    if known is None:
+        made = prepared(kept.name, files.load(kept), [pixels]).sizes[pixels]
+        known, _ = PictureSize.objects.get_or_create(
+            sha256=kept.sha256, pixels=pixels, defaults={"data": made}
+        )
+    return bytes(known.data)
 
 
 def check(production_id: UUID, pictures: Sequence[Picture]) -> None:
@@ -93,15 +159,3 @@ def check_files(production_id: UUID, wanted: set[str]) -> None:
     known = files.values_list("sha256", flat=True)
     if wanted - set(known):
         raise Refusal("One of the pictures is not here: bring it in first.")
-
-
-def _opened(name: str, data: bytes) -> Image.Image:
-    try:
-        return Image.open(io.BytesIO(data), formats=list(CONTENT_TYPES))
-    except (UnidentifiedImageError, Image.DecompressionBombError):
-        raise Refusal(f"“{name}” is no PNG, JPEG, WebP or SVG picture.") from None
-    except (OSError, SyntaxError, ValueError):
-        # Its head is one, and what follows is not what it should be: a chunk that is beyond all measure.
-        raise Refusal(
-            f"“{name}” cannot be read: what is written beside the picture is broken."
-        ) from None

@@ -14,6 +14,8 @@ from documents.kinds import Kind
 from documents.models import Document
 from documents.opening import document_of
 from elastic_core.clip.playable import PlayableClip
+from elastic_core.drawings.drawing_set import DrawingSet
+from elastic_core.drawings.run import DrawingRun
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
@@ -24,6 +26,7 @@ from elastic_core.sound.document import Sound
 from elastic_core.voice.chart import MouthChart
 from elastic_core.voice.line import Line
 from library import files, motions, pictures, shelf, sounds
+from library.drawings import DRAWINGS, RUN
 from library.kinds import CLIP
 from library.lines import CHART, LINE
 
@@ -45,7 +48,7 @@ class Opened:
         """What came with it."""
         return [
             f"{self.new[word]} new {word if self.new[word] == 1 else word + 's'} came with it."
-            for word in ("figure", "clip", "sound", "mouth chart", "line")
+            for word in ("figure", "clip", "sound", "mouth chart", "line", "drawing set", "run")
             if self.new.get(word)
         ]
 
@@ -82,9 +85,11 @@ def _open_scene(production: Production, packed: PackedScene, author: User) -> Op
         for file, chart in pictures_of(held).items():
             # Checked as any that is brought in; one that would be drawn anew is not the chart's.
             if pictures.store(production, f"{chart}, {file[:8]}", packed.files[file]).file != file:
-                raise Refusal(f"A picture of “{chart}” is none that a mouth can be.")
+                raise Refusal(f"A picture of “{chart}” is none that can be drawn.")
         ids |= {name: shelved.chart(chart, figures) for name, chart in held.charts.items()}
         ids |= {name: shelved.line(line, ids) for name, line in held.lines.items()}
+        ids |= {name: shelved.drawn(drawn) for name, drawn in held.drawings.items()}
+        ids |= {name: shelved.run(run, ids) for name, run in held.runs.items()}
         document = _shelve_scene(held, held.scene, shelved, figures, ids)
     return Opened(document, shelved.new)
 
@@ -124,6 +129,13 @@ class _Shelved:
     def line(self, line: Line, ids: Mapping[str, str]) -> str:
         uses = {"sound": ids[line.sound], "chart": ids.get(line.chart, "")}
         return self._document(LINE, line.model_copy(update=uses), "line")
+
+    def drawn(self, drawn: DrawingSet) -> str:
+        return self._document(DRAWINGS, drawn, "drawing set")
+
+    def run(self, run: DrawingRun, ids: Mapping[str, str]) -> str:
+        own = run.model_copy(update={"drawings": ids.get(run.drawings, "")})
+        return self._document(RUN, own, "run")
 
     def _document(self, kind: Kind[Any, Any], made: Any, word: str) -> str:
         """The document that is the same, or a new one."""
@@ -204,4 +216,8 @@ def _with_ids(scene: Scene, figures: dict[str, str], ids: dict[str, str]) -> Sce
         )
         for lane in scene.sound_lanes
     )
-    return scene.model_copy(update={"lanes": lanes, "figures": members, "sound_lanes": sound_lanes})
+    layers = tuple(
+        layer.model_copy(update={"drawings": ids[layer.drawings]}) for layer in scene.layers
+    )
+    update = {"lanes": lanes, "figures": members, "sound_lanes": sound_lanes, "layers": layers}
+    return scene.model_copy(update=update)

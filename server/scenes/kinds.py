@@ -7,6 +7,7 @@ from documents.kinds import Facts, Kind, Opened
 from documents.memory import memory
 from documents.opening import Shelf
 from elastic_core.clock import format_rate
+from elastic_core.drawings.playing import RunPlayed
 from elastic_core.errors import Refusal
 from elastic_core.performance import Performance
 from elastic_core.scene.cast import LineSource, SceneSource, StintSource
@@ -66,6 +67,7 @@ def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
         performances,
         shelf.documents(scene.sound_ids | {one.line.sound for one in lines}, "sound"),
         shelf.documents(scene.chart_ids | {one.line.chart for one in lines} - {""}, "chart"),
+        shelf.documents(scene.drawing_ids, "drawings"),
     )
 
 
@@ -100,8 +102,12 @@ def _line(shelf: Shelf, line: Any, source: StintSource, outer: tuple[str, ...]) 
     return line_played(shelf, line, shelf.revision(source.document), source.part)
 
 
+def _run(shelf: Shelf, run: Any, source: StintSource, outer: tuple[str, ...]) -> Performance:
+    return RunPlayed(run)
+
+
 # What a stint plays, by the kind of its source: another kind of performance is one line more.
-_PERFORM = {"clip": _clip, "scene": _part, "line": _line}
+_PERFORM = {"clip": _clip, "scene": _part, "line": _line, "run": _run}
 
 
 def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene], Edited]:
@@ -109,7 +115,7 @@ def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene]
     sources, others = brings(edit)
     material: Material = before.made_of
     sources -= set(material.performances)
-    others -= {*material.figures, *material.sounds, *material.charts}
+    others -= {*material.figures, *material.sounds, *material.charts, *material.drawn}
     shelf.heads(scene.document_ids | {source.document for source in sources} | others)
     if sources or others:
         performances = _performances(shelf, sources, (before.id,))
@@ -119,6 +125,7 @@ def _edit(shelf: Shelf, before: Opened[Scene], edit: Any) -> tuple[Opened[Scene]
             {**material.performances, **performances},
             {**material.sounds, **shelf.documents(others, "sound")},
             {**material.charts, **shelf.documents(others, "chart")},
+            {**material.drawn, **shelf.documents(others, "drawings")},
         )
     edited = apply_edit(scene, edit, material)
     return _opened(shelf, edited.scene, material, before.id), edited

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..arrays import Index
 from ..errors import Refusal
 from ..quantities import MOST_FRAMES
-from .run import DrawingRun, Held
+from .run import DrawingPin, DrawingRun, Held
 
 
 @dataclass(frozen=True)
@@ -20,19 +21,34 @@ class Shown:
 
 
 @dataclass(frozen=True)
-class DrawingPin:
-    """A drawing that begins on a frame."""
-
-    drawing: int
-    frame: int
-
-
-@dataclass(frozen=True)
 class LaidOut:
     """What shows over some frames, every frame once, in order; and the drawings that no frame shows."""
 
     shown: tuple[Shown, ...]
     fell_out: tuple[int, ...]
+
+    @property
+    def row(self) -> Index:
+        """A drawing for each frame. [frames]"""
+        numbers = [one.drawing for one in self.shown]
+        row: Index = np.repeat(numbers, [one.length for one in self.shown]).astype(np.intp)
+        return row
+
+    def followed_by(self, drawings: Index) -> "LaidOut":
+        """The same with a drawing for each frame that follows."""
+        row = np.concatenate([self.row, drawings])
+        seen = set(row.tolist())
+        return LaidOut(exposures(row), tuple(n for n in self.fell_out if n not in seen))
+
+
+def exposures(row: Index) -> tuple[Shown, ...]:
+    """A drawing for each frame → what shows from when for how long. [frames]"""
+    starts = np.flatnonzero(np.diff(row, prepend=row[:1] - 1)) if row.size else row
+    lengths = np.diff(starts, append=len(row))
+    return tuple(
+        Shown(int(start), int(length), int(row[start]))
+        for start, length in zip(starts, lengths, strict=True)
+    )
 
 
 def laid_out(run: DrawingRun, frames: int, pins: Iterable[DrawingPin] = ()) -> LaidOut:

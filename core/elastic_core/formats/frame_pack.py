@@ -15,7 +15,7 @@ from ..arrays import Array, Index
 from ..errors import Refusal
 from ..motion import Motion
 from ..scene.camera import CameraFrames
-from ..scene.evaluate import FigureFrames
+from ..scene.evaluate import FigureFrames, LayerFrames
 
 _TYPES = {"float32": "F32", "int32": "I32", "uint8": "U8"}
 
@@ -56,9 +56,11 @@ def pack_frames(
     layers: Mapping[str, Index] | None = None,
     camera: CameraFrames | None = None,
     guides: Mapping[str, Array] | None = None,
+    standing: Mapping[str, LayerFrames] | None = None,
 ) -> bytes:
     """Every figure's positions, rotations and travel, its scales and its parts' drawings if it has
-    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`; under `camera` where the camera
+    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`, and their place, their turn and how
+    much of them shows under `standing/LAYER` [frames, 8]; under `camera` where the camera
     stands, what it looks at, its roll in degrees and its zoom [frames, 8]; under `guides/GUIDE` where that is
     and its heading [frames, 4]."""
     arrays: dict[str, NDArray[Any]] = {}
@@ -73,6 +75,9 @@ def pack_frames(
             arrays[f"{name}/drawings/{part}"] = drawings.astype(np.int32)
     for layer, drawings in (layers or {}).items():
         arrays[f"layers/{layer}"] = drawings.astype(np.int32)
+    for layer, stands in (standing or {}).items():
+        rows = np.concatenate([stands.place, stands.turn, stands.opacity[:, None]], axis=1)
+        arrays[f"standing/{layer}"] = rows.astype(np.float32)
     if camera is not None:
         lens = np.stack([camera.roll, camera.zoom], axis=-1)
         rows = np.concatenate([camera.eye, camera.look, lens], axis=1)

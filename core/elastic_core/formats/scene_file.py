@@ -9,6 +9,9 @@ from pydantic import BaseModel, Field, ValidationError
 from ..clip.document import Clip
 from ..clip.playable import PlayableClip
 from ..clip.playing import playable_of
+from ..drawings.drawing_set import DrawingSet
+from ..drawings.playing import RunPlayed
+from ..drawings.run import DrawingRun
 from ..errors import Refusal, in_words
 from ..figure import Figure
 from ..formats.json_text import refuse_zeros
@@ -45,6 +48,8 @@ class SceneFile(Frozen):
     sounds: dict[str, Sound] = Field(default={})
     lines: dict[str, Line] = Field(default={})
     charts: dict[str, MouthChart] = Field(default={})
+    runs: dict[str, DrawingRun] = Field(default={})
+    drawings: dict[str, DrawingSet] = Field(default={})
 
     def material(self) -> Material:
         """The file's figures, clips and nested scenes, ready to play.
@@ -80,13 +85,17 @@ class SceneFile(Frozen):
                 performances[source] = ScenePart(inner, material, inner.figure(source.figure))
             elif source.kind == "line" and source.id in self.lines:
                 performances[source] = self._line(self.lines[source.id], source.part)
+            elif source.kind == "run" and source.id in self.runs:
+                performances[source] = RunPlayed(self.runs[source.id])
         if scene.sources - set(performances) or scene.figure_ids - set(self.figures):
-            raise Refusal("The scene uses a clip or a figure that the file does not hold.")
+            raise Refusal("The scene uses a clip, a run or a figure that the file does not hold.")
         if scene.sound_ids - set(self.sounds):
             raise Refusal("The scene uses a sound that the file does not hold.")
         if scene.chart_ids - set(self.charts):
             raise Refusal("The scene uses a mouth chart that the file does not hold.")
-        return Material(self.figures, performances, self.sounds, self.charts)
+        if scene.drawing_ids - set(self.drawings):
+            raise Refusal("The scene uses drawings that the file does not hold.")
+        return Material(self.figures, performances, self.sounds, self.charts, self.drawings)
 
     def _line(self, line: Line, part: LinePart) -> LinePlayed:
         """A line of the file, exposed. Raises Refusal where its sound or its chart is not in the file."""
@@ -104,6 +113,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
     lines = {name: played.line for name, played in material.lines.items()}
     sounds |= {line.sound: material.sound(line.sound) for line in lines.values()}
     charts = dict(material.charts)
+    runs = {name: played.run for name, played in material.runs.items()}
+    drawings = {name: material.drawing_set(name) for name in scene.drawing_ids}
     for source, performance in material.performances.items():
         if isinstance(performance, ScenePart):
             held = scene_file(performance.scene, performance.material)
@@ -113,6 +124,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
             sounds |= held.sounds
             lines |= held.lines
             charts |= held.charts
+            runs |= held.runs
+            drawings |= held.drawings
     return SceneFile(
         scene=scene,
         figures=figures,
@@ -124,6 +137,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
         sounds=sounds,
         lines=lines,
         charts=charts,
+        runs=runs,
+        drawings=drawings,
     )
 
 

@@ -32,8 +32,14 @@ def name_of_file(sound: Sound) -> str:
 
 
 def pictures_of(scene: SceneFile) -> dict[str, str]:
-    """The pictures that mouths of the file's charts are: their files → the name of the chart."""
-    return {
+    """The pictures that the file's drawings, and mouths of its charts, are: their files → the name of the set
+    or the chart."""
+    drawn = {
+        drawing.picture.file: held.name
+        for held in scene.drawings.values()
+        for drawing in held.drawings
+    }
+    return drawn | {
         mouth.picture.file: chart.name
         for chart in scene.charts.values()
         for mouth in chart.mouths

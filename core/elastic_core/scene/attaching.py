@@ -4,7 +4,7 @@ While it rides, a figure's mark is carried by the joint: world = joint ∘ offse
 motion goes on on top, in its own time; the joint is where it plays, through every elastic and exposure.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -74,6 +74,14 @@ def offset_of(attachment: Attachment, frames: int) -> Rigid:
     )
 
 
+@dataclass(frozen=True, eq=False)
+class Carried:
+    """Where something is that may ride, and the frames at which it does: their places. [n]"""
+
+    world: Rigid
+    rides: Index
+
+
 def carrying(
     scene: Scene,
     material: Material,
@@ -84,10 +92,23 @@ def carrying(
     """What carries a figure at these played frames [n]: the joint or the guide it rides on, with its offset,
     else its mark. `placed_of` tells where the joints of the scene's figures play at them, by the figures'
     ids."""
+    mark = mark_frame(member, len(at))
+    return carried_by(scene, material, member.attachments, at, placed_of, mark).world
+
+
+def carried_by(
+    scene: Scene,
+    material: Material,
+    attachments: Sequence[Attachment],
+    at: Played,
+    placed_of: Callable[[str], Placed],
+    standing: Rigid,
+) -> Carried:
+    """The same for anything that has attachments, and stands somewhere where it does not ride. [n]"""
     laid = scene.elastic.source(at)
-    found = mark_frame(member, len(laid))
-    turn, move = found.turn.copy(), found.move.copy()
-    for attachment in member.attachments:
+    turn, move = standing.turn.copy(), standing.move.copy()
+    rides = np.zeros(len(laid), dtype=np.bool_)
+    for attachment in attachments:
         end = np.inf if attachment.end is None else attachment.end
         where = np.flatnonzero((laid >= attachment.start - 1e-9) & (laid < end - 1e-9))
         if not where.size:
@@ -95,7 +116,8 @@ def carrying(
         on = ridden(scene, material, attachment, at, placed_of).at(where)
         carried = on.after(offset_of(attachment, len(where)))
         turn[where], move[where] = carried.turn, carried.move
-    return Rigid(turn, move)
+        rides[where] = True
+    return Carried(Rigid(turn, move), np.flatnonzero(rides))
 
 
 def ridden(

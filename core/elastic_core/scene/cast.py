@@ -97,4 +97,17 @@ class LineSource(Frozen):
         return self.id
 
 
-StintSource = Annotated[ClipSource | SceneSource | LineSource, Field(discriminator="kind")]
+class RunSource(Frozen):
+    """A run of drawings, by the id of its document."""
+
+    kind: Literal["run"] = "run"
+    id: str
+
+    @property
+    def document(self) -> str:
+        return self.id
+
+
+StintSource = Annotated[
+    ClipSource | SceneSource | LineSource | RunSource, Field(discriminator="kind")
+]

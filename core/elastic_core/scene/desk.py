@@ -27,6 +27,7 @@ from .document import (
     JoinShape,
     JoinSlopes,
     Lane,
+    Layer,
     Scene,
     SceneFigure,
     Stint,
@@ -154,7 +155,8 @@ class DeskGap(Shown):
 
 
 class DeskLane(Shown):
-    """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
+    """A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it;
+    `takes_runs_of` is the set whose runs do. `figure_name` is that of the figure, or the layer, that it drives.
     `cuts` are joins of no frames. `holds` are the lane frames at which a pose comes up that stays for more
     than a frame; nothing on ones. `fixes` are those of a fix lane; another lane has none."""
 
@@ -178,6 +180,7 @@ class DeskLane(Shown):
     joint_exposures: list[DeskJoints]
     holds: list[float]
     takes_clips_of: list[str]
+    takes_runs_of: str
     charts: list[str]
     stints: list[DeskStint]
     joins: list[DeskJoin]
@@ -211,6 +214,13 @@ class SizeKey(Shown):
 
     frame: float
     size: float
+
+
+class OpacityKey(Shown):
+    """How much of a layer of drawings shows at a frame."""
+
+    frame: float
+    opacity: float
 
 
 class DeskCameraKey(Shown):
@@ -279,6 +289,8 @@ class Desk(Shown):
     backdrop: Backdrop
     figures: list[SceneFigure]
     size_keys: dict[str, list[SizeKey]]
+    layers: list[Layer]
+    opacity_keys: dict[str, list[OpacityKey]]
     lanes: list[DeskLane]
     lane_ids: list[str]
     sound_lanes: list[DeskSoundLane]
@@ -306,6 +318,12 @@ def desk_of(scene: Scene, material: Material) -> Desk:
             member.id: [SizeKey(frame=key.time, size=key.value) for key in member.sizes.keys]
             for member in scene.figures
             if member.sizes is not None
+        },
+        layers=list(scene.layers),
+        opacity_keys={
+            layer.id: [OpacityKey(frame=key.time, opacity=key.value) for key in layer.opacity.keys]
+            for layer in scene.layers
+            if layer.opacity is not None
         },
         lanes=[_lane(scene, lane, material) for lane in scene.lanes],
         lane_ids=[lane.id for lane in scene.lanes],
@@ -390,12 +408,14 @@ def _weights(stint: Stint) -> list[float] | None:
 def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
     take()
     figure = material.figure(scene.figure(lane.figure).figure) if lane.figure else None
+    layer = scene.layer_of(lane)
+    charts = lane.charts[0] if lane.charts else ""
     return DeskLane(
         id=lane.id,
         name=lane.name,
         target=lane.target,
         figure=lane.figure,
-        figure_name=scene.figure(lane.figure).name if lane.figure else "",
+        figure_name=scene.figure(lane.figure).name if lane.figure else layer.name if layer else "",
         gap=lane.gap,
         ease_frames=lane.ease_frames,
         mask=None if lane.mask is None else list(lane.mask),
@@ -405,12 +425,13 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         soloed=lane.soloed,
         locked=lane.locked,
         plays=scene.plays(lane),
-        lies_over=lane not in scene.lanes_of_figure(lane.figure)[:1],
+        lies_over=bool(lane.figure) and lane not in scene.lanes_of_figure(lane.figure)[:1],
         keeps_own_time=lane.keeps_own_time,
         exposure=exposure(scene.exposure_of(lane), is_own=lane.exposure is not None),
         joint_exposures=joint_exposures(lane, figure),
         holds=holds(scene, lane),
         takes_clips_of=_takes_clips_of(scene, lane),
+        takes_runs_of=layer.drawings if layer else charts,
         charts=list(lane.charts),
         stints=[
             _stint(scene, stint, _shown(scene, lane, stint, material), figure)

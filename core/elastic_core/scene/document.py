@@ -37,6 +37,7 @@ LONGEST_SCENE_FRAMES = 200_000
 LEAST_SIZE, MOST_SIZE = 0.05, 20.0
 Size = Annotated[float, Field(ge=LEAST_SIZE, le=MOST_SIZE)]
 Stride = Annotated[float, Field(ge=0.1, le=10.0)]
+Degrees = Annotated[float, Field(ge=-360_000.0, le=360_000.0)]
 JointName = Annotated[str, Field(min_length=1, max_length=200)]
 
 
@@ -233,6 +234,40 @@ class SceneFigure(Part):
     rest: RestPose | None = None
 
 
+Stands = Literal["card", "overlay", "behind"]
+LayerHeight = Annotated[float, Field(gt=0.0, le=10_000.0)]
+
+
+class Layer(Part):
+    """Drawings that stand in the scene by themselves: those of a set, by the id of its document; its lanes say
+    which of them shows.
+
+    A `card` stands upright on the stage, its pegs at `place` in metres, a sheet of its set `height_metres`
+    high, facing `heading_degrees` (0 looks along z); one that `faces_camera` turns about its pegs to whoever
+    looks. With `attachments`, by their starts, it rides on joints or guides: then it stands at what it rides
+    on, and without their turn keeps upright.
+
+    One that stands `behind` is a card that is painted under all else, however near; one that `repeats` goes on
+    to both sides, sheet by sheet. An `overlay` lies over the picture and goes with no camera: `place` is where
+    its pegs are, x and y in heights of the picture from its middle, and `height_metres` counts those heights.
+
+    `opacity` is keyed over laid frames. With `steps` it moves only when its drawing changes.
+    """
+
+    name: str = Field(min_length=1, max_length=120)
+    drawings: str
+    stands: Stands = "card"
+    place: PlaceMetres = (0.0, 0.0, 0.0)
+    heading_degrees: Degrees = 0.0
+    height_metres: LayerHeight = 1.0
+    mirrored: bool = False
+    faces_camera: bool = False
+    repeats: bool = False
+    steps: bool = False
+    opacity: Curve | None = None
+    attachments: Annotated[tuple[Attachment, ...], Field(max_length=1_000)] = ()
+
+
 class Scene(Frozen):
     """A whole scene. Clips and figures are named by the ids of their documents.
 
@@ -252,6 +287,7 @@ class Scene(Frozen):
     elastic: RunningElastic = Elastic()
     camera: SceneCamera | None = None
     figures: tuple[SceneFigure, ...] = ()
+    layers: Annotated[tuple[Layer, ...], Field(max_length=500)] = ()
     lanes: tuple[Lane, ...] = ()
     guides: Annotated[tuple[Guide, ...], Field(max_length=1_000)] = ()
     sound_lanes: Annotated[tuple[SoundLane, ...], Field(max_length=200)] = ()
@@ -318,6 +354,20 @@ class Scene(Frozen):
                 return guide
         raise Refusal("That guide is no longer in the scene.")
 
+    def layer(self, layer_id: str) -> Layer:
+        """A layer of drawings by its id. Raises Refusal where it is gone."""
+        for layer in self.layers:
+            if layer.id == layer_id:
+                return layer
+        raise Refusal("That layer of drawings is no longer in the scene.")
+
+    def layer_of(self, lane: Lane) -> Layer | None:
+        """The layer that a lane drives, if it drives one."""
+        if lane.target.kind != "layer":
+            return None
+        wanted = lane.target.layer
+        return next((layer for layer in self.layers if layer.id == wanted), None)
+
     def lanes_of_figure(self, figure_id: str) -> list[Lane]:
         """The lanes of a figure's body that play clips, from the lowest to the uppermost."""
         return [lane for lane in self.body_lanes(figure_id) if lane.fixes is None]
@@ -364,7 +414,7 @@ class Scene(Frozen):
     def document_ids(self) -> set[str]:
         """The ids of all documents that it uses."""
         played = {source.document for source in self.sources}
-        return played | self.figure_ids | self.sound_ids | self.chart_ids
+        return played | self.figure_ids | self.sound_ids | self.chart_ids | self.drawing_ids
 
     @property
     def heard_frames(self) -> int:
@@ -384,6 +434,17 @@ class Scene(Frozen):
     @property
     def chart_ids(self) -> set[str]:
         return {chart for lane in self.lanes for chart in lane.charts}
+
+    @property
+    def drawing_ids(self) -> set[str]:
+        """The ids of the drawing sets that its layers show."""
+        return {layer.drawings for layer in self.layers}
+
+    @property
+    def ids_on_stage(self) -> set[str]:
+        """The ids that something which rides could mean: of figures, guides and layers."""
+        figures = {member.id for member in self.figures}
+        return figures | {guide.id for guide in self.guides} | {layer.id for layer in self.layers}
 
     @property
     def figure_ids(self) -> set[str]:

@@ -1,20 +1,21 @@
 """A scene's frames: the motion of every figure, and the drawings of every layer (rules 1.9 and 5.x)."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 
 import numpy as np
 
+from .. import rotation
 from ..arrays import Array, Index, by_runs
 from ..figure import Placed, forward
 from ..moments import Played, played
 from ..motion import Motion, join_runs
-from .attaching import carried_along, carrying, riders_in_order
+from .attaching import Rigid, carried_along, carried_by, carrying, riders_in_order
 from .camera import CameraFrames, camera_frames
 from .clock import Asked, clock_of
 from .cues import cues
-from .document import Lane, Scene, SceneFigure
+from .document import Lane, Layer, Scene, SceneFigure
 from .figure_before import as_before
 from .guide import guide_frames
 from .material import Material
@@ -25,7 +26,8 @@ from .staging import staged
 from .timing import source_time
 
 BLOCK_FRAMES = 512
-NO_DRAWING = 0
+NO_DRAWING = -1
+MOST_LOOKED_BACK_FRAMES = 96
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,13 +69,74 @@ def figure_motion(scene: Scene, material: Material, member: SceneFigure, frames:
 
 
 def layers_of(scene: Scene, material: Material, frames: Array) -> dict[str, Index]:
-    """The drawing that each layer shows at these played frames: layer → [frames]; 0 for none."""
+    """The drawing that each layer shows at these played frames: layer → [frames]; −1 for none."""
     at = played(frames)
     found: dict[str, Index] = {}
     for lane in _drawing_lanes(scene):
         if lane.target.kind == "layer":
             _draw(scene, material, lane, at, found.setdefault(lane.target.layer, _blank_row(at)))
     return found
+
+
+@dataclass(frozen=True, eq=False)
+class LayerFrames:
+    """Where a layer of drawings stands over the asked frames: its pegs in metres, its turn, and how much of it
+    shows. place [n, 3], turn [n, 4], opacity [n]"""
+
+    place: Array
+    turn: Array
+    opacity: Array
+
+
+def standing_of(
+    scene: Scene, material: Material, frames: Array, figures: Sequence[FigureFrames]
+) -> dict[str, LayerFrames]:
+    """Where each layer stands at these played frames. `figures` are all of the scene's at them, for those
+    that ride."""
+    if not scene.layers:
+        return {}
+    at = played(frames)
+    drawn = layers_of(scene, material, frames)
+    found: dict[str, LayerFrames] = {}
+    for layer in scene.layers:
+        shown = {one.figure.id: one.placed for one in figures}
+        opacity = np.ones(len(at))
+        if layer.opacity is not None:
+            opacity = np.clip(layer.opacity.values(scene.elastic.source(at)), 0.0, 1.0)
+        since = at
+        if layer.steps and layer.id in drawn:
+            since = _exposed_since(scene, material, layer, at)
+            if layer.attachments:
+                shown = {one.figure.id: one.placed for one in frames_of(scene, material, since)}
+        stands = _standing(scene, material, layer, since, shown)
+        found[layer.id] = LayerFrames(stands.move, stands.turn, opacity)
+    return found
+
+
+def _standing(
+    scene: Scene, material: Material, layer: Layer, at: Played, placed: Mapping[str, Placed]
+) -> Rigid:
+    heading = rotation.about_axis("Y", np.full(len(at), np.radians(layer.heading_degrees)))
+    place = np.tile(np.array(layer.place, dtype=np.float64), (len(at), 1))
+    by = carried_by(
+        scene, material, layer.attachments, at, placed.__getitem__, Rigid(heading, place)
+    )
+    riding = by.rides
+    turn = by.world.turn.copy()
+    # What it rides on takes the place of where it stands, and it keeps its own heading on that.
+    turn[riding] = rotation.multiply(by.world.turn[riding], heading[riding])
+    return Rigid(turn, by.world.move)
+
+
+def _exposed_since(scene: Scene, material: Material, layer: Layer, at: Played) -> Played:
+    """The played frame at which the drawing that shows at each of these came up; one that stands for longer
+    than is looked back counts from there."""
+    first = np.arange(np.floor(at.min()) - MOST_LOOKED_BACK_FRAMES, np.floor(at.max()) + 1)
+    row = layers_of(scene, material, np.maximum(first, 0.0))[layer.id]
+    changes = np.flatnonzero(np.diff(row, prepend=row[:1] - 1))
+    since = first[changes]
+    place = np.searchsorted(since, at + 1e-9, side="right") - 1
+    return played(np.maximum(since[place], 0.0))
 
 
 def guides_of(scene: Scene, frames: Array) -> dict[str, Array]:
@@ -136,7 +199,7 @@ def _parts_of(
 
 
 def drawings_of_lane(scene: Scene, material: Material, lane: Lane, frames: Played) -> Index:
-    """The numbers of the drawings that a lane shows at these played frames, 0 where it shows none.
+    """The numbers of the drawings that a lane shows at these played frames, −1 where it shows none.
     [frames] → [frames]."""
     row = _blank_row(frames)
     _draw(scene, material, lane, frames, row)
@@ -145,7 +208,7 @@ def drawings_of_lane(scene: Scene, material: Material, lane: Lane, frames: Playe
 
 def _draw(scene: Scene, material: Material, lane: Lane, frames: Played, row: Index) -> None:
     """Lay a lane's drawings over what lies there; a join is a straight cut (rule 7.3)."""
-    is_lowest = not row.any()
+    is_lowest = bool((row == NO_DRAWING).all())
     time = clock_of(scene, lane).time(frames)
     for cue in cues(lane, time, gaps=is_lowest and lane.gap != "rest"):
         stint = lane.stints[cue.stint]

@@ -4,6 +4,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from ..clip.playable import PlayableClip
+from ..drawings.drawing_set import DrawingSet
+from ..drawings.playing import RunPlayed
 from ..errors import Refusal
 from ..figure import Figure
 from ..performance import BodyPerformance, DrawingPerformance, Performance, is_body, is_drawings
@@ -15,13 +17,14 @@ from .cast import ClipSource, StintSource
 
 @dataclass(frozen=True)
 class Material:
-    """What a scene is made from: figures, sounds and mouth charts by their ids, and performances by their
-    sources."""
+    """What a scene is made from: figures, sounds, mouth charts and drawing sets by their ids, and performances
+    by their sources."""
 
     figures: Mapping[str, Figure]
     performances: Mapping[StintSource, Performance] = field(default_factory=dict)
     sounds: Mapping[str, Sound] = field(default_factory=dict)
     charts: Mapping[str, MouthChart] = field(default_factory=dict)
+    drawn: Mapping[str, DrawingSet] = field(default_factory=dict)
 
     @classmethod
     def of_clips(
@@ -47,6 +50,21 @@ class Material:
             for source, performance in self.performances.items()
             if isinstance(performance, LinePlayed)
         }
+
+    @property
+    def runs(self) -> dict[str, RunPlayed]:
+        """The runs of drawings among the performances, by their ids."""
+        return {
+            source.id: performance
+            for source, performance in self.performances.items()
+            if isinstance(performance, RunPlayed)
+        }
+
+    def drawing_set(self, name: str) -> DrawingSet:
+        """A drawing set by its id. Raises Refusal where it is missing."""
+        if name not in self.drawn:
+            raise Refusal("A drawing set of the scene is missing.")
+        return self.drawn[name]
 
     def figure(self, name: str) -> Figure:
         """A figure by its id. Raises Refusal where it is missing."""

@@ -7,7 +7,7 @@ from ..moments import LaneTime, Played, played
 from ..scene.clock import LaneClock, clock_of
 from ..scene.cues import cues
 from ..scene.document import Lane, Scene
-from ..scene.evaluate import drawings_of_lane
+from ..scene.evaluate import NO_DRAWING, drawings_of_lane
 from ..scene.material import Material
 from ..scene.sound_lane import SoundLane
 from ..voice.chart import ChartMouths, Stroke
@@ -93,10 +93,13 @@ def _row(cells: list[SheetCell], frames: int) -> list[str]:
 def _lane(scene: Scene, lane: Lane, material: Material) -> SheetColumn:
     name = f"{scene.figure(lane.figure).name} {lane.name}" if lane.figure else lane.name
     frames = _frames(scene)
+    layer = scene.layer_of(lane)
+    if layer is not None:
+        name = f"{layer.name} {lane.name}" if lane.name != layer.name else layer.name
     if lane.target.takes == "drawings":
         drawn = drawings_of_lane(scene, material, lane, frames)
         strokes = _strokes(lane, material)
-        row = [str(number) if number else "" for number in drawn.tolist()]
+        row = ["" if number == NO_DRAWING else str(number) for number in drawn.tolist()]
         cells = tuple(
             SheetCell(frame, length, text, strokes=strokes.get(int(text), ()))
             for frame, length, text in runs(row)

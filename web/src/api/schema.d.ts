@@ -336,7 +336,8 @@ export interface paths {
         };
         /**
          * Read Picture
-         * @description A picture as it was brought in. It is named by its bytes, so it never changes.
+         * @description A picture as it was brought in, or as large as it is shown: on a shelf, or on the stage. It is named by
+         *     its bytes, so it never changes.
          */
         get: operations["api_pictures_read_picture"];
         put?: never;
@@ -2168,6 +2169,328 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawings read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["drawings_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawings read head
+         * @description Which revision stands.
+         */
+        get: operations["drawings_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawings edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["drawings_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawings undo
+         * @description Back one step.
+         */
+        post: operations["drawings_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawings redo
+         * @description Forward one step.
+         */
+        post: operations["drawings_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawings go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["drawings_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["run_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run read head
+         * @description Which revision stands.
+         */
+        get: operations["run_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["run_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run undo
+         * @description Back one step.
+         */
+        post: operations["run_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run redo
+         * @description Forward one step.
+         */
+        post: operations["run_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["run_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{document_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run Sheet
+         * @description The run's exposure sheet: as CSV, or on paper as PDF.
+         */
+        get: operations["api_drawings_read_run_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/drawing-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Drawing File
+         * @description Keep a file with pictures, as it came; what is none is refused.
+         */
+        post: operations["api_drawings_keep_drawing_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Drawings
+         * @description Kept files become drawings, by a job: pictures are taken apart, and made light.
+         */
+        post: operations["api_drawings_bring_in_drawings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Run
+         * @description A run of a set: of all its drawings, or like another one.
+         */
+        post: operations["api_drawings_new_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2338,6 +2661,42 @@ export interface components {
             /** Used In */
             used_in: components["schemas"]["UsedIn"][];
         };
+        /**
+         * DrawingsCard
+         * @description A drawing set as the library shows it: `strip` are the files of a few of its pictures, `missing` how many
+         *     numbers lack.
+         */
+        DrawingsCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Drawings */
+            drawings: number;
+            /** Missing */
+            missing: number;
+            /** Strip */
+            strip: string[];
+            /** Used In */
+            used_in: components["schemas"]["UsedIn"][];
+        };
         /** FigureCard */
         FigureCard: {
             /**
@@ -2402,6 +2761,10 @@ export interface components {
             lines: components["schemas"]["LineCard"][];
             /** Charts */
             charts: components["schemas"]["ChartCard"][];
+            /** Drawings */
+            drawings: components["schemas"]["DrawingsCard"][];
+            /** Runs */
+            runs: components["schemas"]["RunCard"][];
             /** Unreadable */
             unreadable: components["schemas"]["Unreadable"][];
             /** After */
@@ -2454,6 +2817,57 @@ export interface components {
             length_frames: number;
             /** Length Seconds */
             length_seconds: number;
+        };
+        /**
+         * RunCard
+         * @description A run of drawings as the library shows it; `drawings` is its set.
+         */
+        RunCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Drawings */
+            drawings: string | null;
+            /** Count */
+            count: number;
+            /**
+             * Play
+             * @enum {string}
+             */
+            play: "once" | "repeat" | "bounce" | "backwards" | "boil";
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+            /** Strip */
+            strip: string[];
+            /** Rate */
+            rate: string;
+            /** Length Frames */
+            length_frames: number;
+            /** Length Seconds */
+            length_seconds: number;
+            /** Used In */
+            used_in: components["schemas"]["UsedIn"][];
         };
         /** SceneCard */
         SceneCard: {
@@ -2680,7 +3094,7 @@ export interface components {
         /**
          * JobView
          * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
-         *     made; `line` is the one that is being read.
+         *     made, or `drawings` with a `run` of them; `line` is the one that is being read.
          */
         JobView: {
             /**
@@ -2715,6 +3129,10 @@ export interface components {
             sound: string | null;
             /** Take */
             take: string | null;
+            /** Drawings */
+            drawings: string | null;
+            /** Run */
+            run: string | null;
             /** Line */
             line: string | null;
         };
@@ -3505,6 +3923,12 @@ export interface components {
             size_keys: {
                 [key: string]: components["schemas"]["SizeKey"][];
             };
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Opacity Keys */
+            opacity_keys: {
+                [key: string]: components["schemas"]["OpacityKey"][];
+            };
             /** Lanes */
             lanes: components["schemas"]["DeskLane"][];
             /** Lane Ids */
@@ -3712,7 +4136,8 @@ export interface components {
         };
         /**
          * DeskLane
-         * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it.
+         * @description A lane. `takes_clips_of` are the figures whose clips play on it: its own, and those fitted to it;
+         *     `takes_runs_of` is the set whose runs do. `figure_name` is that of the figure, or the layer, that it drives.
          *     `cuts` are joins of no frames. `holds` are the lane frames at which a pose comes up that stays for more
          *     than a frame; nothing on ones. `fixes` are those of a fix lane; another lane has none.
          */
@@ -3759,6 +4184,8 @@ export interface components {
             holds: number[];
             /** Takes Clips Of */
             takes_clips_of: string[];
+            /** Takes Runs Of */
+            takes_runs_of: string;
             /** Charts */
             charts: string[];
             /** Stints */
@@ -3852,7 +4279,7 @@ export interface components {
             /** Id */
             id: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"] | components["schemas"]["RunSource"];
             /** Clip Name */
             clip_name: string;
             /** Made For */
@@ -3996,6 +4423,86 @@ export interface components {
             degrees: number;
         };
         /**
+         * Layer
+         * @description Drawings that stand in the scene by themselves: those of a set, by the id of its document; its lanes say
+         *     which of them shows.
+         *
+         *     A `card` stands upright on the stage, its pegs at `place` in metres, a sheet of its set `height_metres`
+         *     high, facing `heading_degrees` (0 looks along z); one that `faces_camera` turns about its pegs to whoever
+         *     looks. With `attachments`, by their starts, it rides on joints or guides: then it stands at what it rides
+         *     on, and without their turn keeps upright.
+         *
+         *     One that stands `behind` is a card that is painted under all else, however near; one that `repeats` goes on
+         *     to both sides, sheet by sheet. An `overlay` lies over the picture and goes with no camera: `place` is where
+         *     its pegs are, x and y in heights of the picture from its middle, and `height_metres` counts those heights.
+         *
+         *     `opacity` is keyed over laid frames. With `steps` it moves only when its drawing changes.
+         */
+        Layer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Drawings */
+            drawings: string;
+            /**
+             * Stands
+             * @default card
+             * @enum {string}
+             */
+            stands: "card" | "overlay" | "behind";
+            /**
+             * Place
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Heading Degrees
+             * @default 0
+             */
+            heading_degrees: number;
+            /**
+             * Height Metres
+             * @default 1
+             */
+            height_metres: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Faces Camera
+             * @default false
+             */
+            faces_camera: boolean;
+            /**
+             * Repeats
+             * @default false
+             */
+            repeats: boolean;
+            /**
+             * Steps
+             * @default false
+             */
+            steps: boolean;
+            /** Opacity */
+            opacity?: Record<string, never> | null;
+            /**
+             * Attachments
+             * @default []
+             */
+            attachments: components["schemas"]["Attachment"][];
+        };
+        /**
          * LayerTarget
          * @description A layer of drawings that stands in the scene by itself.
          */
@@ -4026,6 +4533,16 @@ export interface components {
              * @enum {string}
              */
             part: "mouth" | "eyes";
+        };
+        /**
+         * OpacityKey
+         * @description How much of a layer of drawings shows at a frame.
+         */
+        OpacityKey: {
+            /** Frame */
+            frame: number;
+            /** Opacity */
+            opacity: number;
         };
         /**
          * PartTarget
@@ -4074,6 +4591,19 @@ export interface components {
             clip: string;
             /** Frame */
             frame: number;
+        };
+        /**
+         * RunSource
+         * @description A run of drawings, by the id of its document.
+         */
+        RunSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /** Id */
+            id: string;
         };
         /**
          * SceneFigure
@@ -4200,7 +4730,7 @@ export interface components {
             /** Id */
             id: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"] | components["schemas"]["RunSource"];
             /** Start */
             start: number;
             /** Length Frames */
@@ -4423,6 +4953,74 @@ export interface components {
             figure: string;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * AddLayer
+         * @description A drawing set enters the scene as a layer with a lane; with a run that plays on it over the whole scene,
+         *     or, of one that plays once, over its own length. With `to` it rides there from the start.
+         */
+        AddLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_layer";
+            /** Layer */
+            layer: string;
+            /** Drawings */
+            drawings: string;
+            /** Run */
+            run?: string | null;
+            /** Name */
+            name?: string | null;
+            /**
+             * Stands
+             * @default card
+             * @enum {string}
+             */
+            stands: "card" | "overlay" | "behind";
+            /**
+             * Place
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Heading Degrees
+             * @default 0
+             */
+            heading_degrees: number;
+            /**
+             * Height Metres
+             * @default 1
+             */
+            height_metres: number;
+            /**
+             * Faces Camera
+             * @default false
+             */
+            faces_camera: boolean;
+            /**
+             * Repeats
+             * @default false
+             */
+            repeats: boolean;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** To */
+            to?: string | null;
+            /** Joint */
+            joint?: string | null;
         };
         /**
          * AddPin
@@ -4655,7 +5253,7 @@ export interface components {
             /** Known */
             known?: string | null;
             /** Edit */
-            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
+            edit: components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"];
         };
         /**
          * Expose
@@ -4854,6 +5452,23 @@ export interface components {
             by_hand: boolean;
         };
         /**
+         * KeyOpacity
+         * @description Key how much of a layer shows at a laid frame; without a value the key there is taken away.
+         */
+        KeyOpacity: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_opacity";
+            /** Layer */
+            layer: string;
+            /** Frame */
+            frame: number;
+            /** Opacity */
+            opacity?: number | null;
+        };
+        /**
          * KeySize
          * @description Key how large a figure is at a frame of the scene; without a size take the key there away.
          *
@@ -4947,7 +5562,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"] | components["schemas"]["RunSource"];
             /** After */
             after: string;
             /** Mapping */
@@ -4973,6 +5588,19 @@ export interface components {
             lane: string;
             /** Start */
             start: number;
+        };
+        /**
+         * LetLayerOff
+         * @description A layer rides on nothing any more.
+         */
+        LetLayerOff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "let_layer_off";
+            /** Layer */
+            layer: string;
         };
         /**
          * MarkAccents
@@ -5304,7 +5932,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Source */
-            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"];
+            source: components["schemas"]["ClipSource"] | components["schemas"]["SceneSource"] | components["schemas"]["LineSource"] | components["schemas"]["RunSource"];
             /** Start */
             start: number;
             /** Lane */
@@ -5466,6 +6094,19 @@ export interface components {
             /** Lane */
             lane: string;
         };
+        /**
+         * RemoveLayer
+         * @description Take a layer and its lanes out of the scene.
+         */
+        RemoveLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_layer";
+            /** Layer */
+            layer: string;
+        };
         /** RemovePin */
         RemovePin: {
             /** Stint */
@@ -5552,6 +6193,49 @@ export interface components {
             kind: "rest";
             /** Joint */
             joint: string;
+        };
+        /**
+         * RideLayer
+         * @description A layer rides on a figure's joint, or on a guide, from a laid frame on: its pegs are there, `offset` off
+         *     in metres as that has it. Without `turns` it goes along and stays upright. Other rides of it end there.
+         */
+        RideLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ride_layer";
+            /** Layer */
+            layer: string;
+            /** To */
+            to: string;
+            /** Joint */
+            joint?: string | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turns
+             * @default false
+             */
+            turns: boolean;
         };
         /**
          * SetAttachment
@@ -5786,6 +6470,41 @@ export interface components {
             locked?: boolean | null;
             /** Keeps Own Time */
             keeps_own_time?: boolean | null;
+        };
+        /**
+         * SetLayer
+         * @description How a layer stands; what is left out stays.
+         */
+        SetLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_layer";
+            /** Layer */
+            layer: string;
+            /** Name */
+            name?: string | null;
+            /** Stands */
+            stands?: ("card" | "overlay" | "behind") | null;
+            /** Place */
+            place?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Heading Degrees */
+            heading_degrees?: number | null;
+            /** Height Metres */
+            height_metres?: number | null;
+            /** Mirrored */
+            mirrored?: boolean | null;
+            /** Faces Camera */
+            faces_camera?: boolean | null;
+            /** Repeats */
+            repeats?: boolean | null;
+            /** Steps */
+            steps?: boolean | null;
         };
         /**
          * SetLength
@@ -6341,7 +7060,7 @@ export interface components {
              */
             step: number;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -6442,7 +7161,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -6544,7 +7263,7 @@ export interface components {
             /** Stint */
             stint?: string | null;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
         };
@@ -6556,7 +7275,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /**
@@ -6573,7 +7292,7 @@ export interface components {
             /** Stint */
             stint: string;
             /** Edit */
-            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
+            edit?: (components["schemas"]["PlaceStint"] | components["schemas"]["MoveStint"] | components["schemas"]["MoveStints"] | components["schemas"]["TrimStint"] | components["schemas"]["SlipStint"] | components["schemas"]["MoveCut"] | components["schemas"]["RepeatStint"] | components["schemas"]["StretchStint"] | components["schemas"]["PaceStint"] | components["schemas"]["CrossStage"] | components["schemas"]["SplitStint"] | components["schemas"]["DeleteStints"] | components["schemas"]["NameStint"] | components["schemas"]["ColourStints"] | components["schemas"]["SetNumber"] | components["schemas"]["SetJoin"] | components["schemas"]["PlaceJoin"] | components["schemas"]["MeetStint"] | components["schemas"]["LayNext"] | components["schemas"]["MatchSteps"] | components["schemas"]["HoldStintFeet"] | components["schemas"]["NailStint"] | components["schemas"]["UseGroup"] | components["schemas"]["FadeStint"] | components["schemas"]["KeyWeight"] | components["schemas"]["AddPin"] | components["schemas"]["PinSource"] | components["schemas"]["SetPin"] | components["schemas"]["RemovePin"] | components["schemas"]["SetPace"] | components["schemas"]["SetRamp"] | components["schemas"]["SlowRange"] | components["schemas"]["HoldFrame"] | components["schemas"]["TurnRound"] | components["schemas"]["UseBake"] | components["schemas"]["Straighten"] | components["schemas"]["Expose"] | components["schemas"]["SlowTravel"] | components["schemas"]["StraightenTravel"] | components["schemas"]["AddFixLane"] | components["schemas"]["PoseFix"] | components["schemas"]["SetFix"] | components["schemas"]["UnfixJoint"] | components["schemas"]["RemoveFix"] | components["schemas"]["DuplicateStints"] | components["schemas"]["PasteStints"] | components["schemas"]["AddLane"] | components["schemas"]["SetLane"] | components["schemas"]["MaskLane"] | components["schemas"]["SetGap"] | components["schemas"]["MoveLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["AddBeat"] | components["schemas"]["SetBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["AddFigure"] | components["schemas"]["RenameFigure"] | components["schemas"]["SetMark"] | components["schemas"]["FitClips"] | components["schemas"]["SetSize"] | components["schemas"]["KeySize"] | components["schemas"]["SetRest"] | components["schemas"]["AttachFigure"] | components["schemas"]["SetAttachment"] | components["schemas"]["DetachFigure"] | components["schemas"]["KeyCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["SetCameraKey"] | components["schemas"]["RemoveCameraKey"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddGuide"] | components["schemas"]["KeyGuide"] | components["schemas"]["SetGuide"] | components["schemas"]["SetGuideKey"] | components["schemas"]["RemoveGuideKey"] | components["schemas"]["RemoveGuide"] | components["schemas"]["RemoveFigure"] | components["schemas"]["AddSoundLane"] | components["schemas"]["SetSoundLane"] | components["schemas"]["RemoveSoundLane"] | components["schemas"]["LaySound"] | components["schemas"]["MoveSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SetSound"] | components["schemas"]["SplitSound"] | components["schemas"]["DuplicateSound"] | components["schemas"]["RemoveSound"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["KeyOpacity"] | components["schemas"]["RideLayer"] | components["schemas"]["LetLayerOff"] | components["schemas"]["RemoveLayer"] | components["schemas"]["LayLine"] | components["schemas"]["FreeFromSound"] | components["schemas"]["MarkAccents"] | components["schemas"]["DriveJaw"] | components["schemas"]["SetLength"] | components["schemas"]["RenameScene"] | components["schemas"]["SetBackdrop"] | components["schemas"]["SwapClip"]) | null;
             /** Revision */
             revision?: number | null;
             /** At */
@@ -10291,6 +11010,862 @@ export interface components {
             view?: ("any" | "front" | "three-quarter" | "side") | null;
         };
         /**
+         * DrawingSet
+         * @description A set, as a document: its drawings by their numbers.
+         */
+        DrawingSet: {
+            /**
+             * Schema Version
+             * @default 1
+             */
+            schema_version: number;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "anchor": [
+             *         0.5,
+             *         0
+             *       ],
+             *       "scale": 1,
+             *       "turn_degrees": 0
+             *     }
+             */
+            pegs: components["schemas"]["Pegs"];
+            /** Drawings */
+            drawings: components["schemas"]["SetDrawing"][];
+        };
+        /**
+         * Pegs
+         * @description How the sheets of a set lie: every picture's `anchor` lies on the others', in parts of its width from
+         *     the left and of its height from its foot. `scale` and `turn_degrees` (as the hands of a clock go) are about
+         *     it.
+         */
+        Pegs: {
+            /**
+             * Anchor
+             * @default [
+             *       0.5,
+             *       0
+             *     ]
+             */
+            anchor: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn Degrees
+             * @default 0
+             */
+            turn_degrees: number;
+        };
+        /**
+         * PlacedDrawing
+         * @description Where a drawing's picture lies: what takes a place on it to the sheet, row by row (see
+         *     `DrawingSet.placed`).
+         */
+        PlacedDrawing: {
+            /** Number */
+            number: number;
+            /** Across */
+            across: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * SetDrawing
+         * @description A drawing: its number, its picture, and how it is nudged on the pegs, to the right and up in pixels.
+         *     `points` are places on it that are followed through the drawings, in parts of it as an anchor is.
+         */
+        SetDrawing: {
+            /** Number */
+            number: number;
+            picture: components["schemas"]["Picture"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Shift Pixels
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift_pixels: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn Degrees
+             * @default 0
+             */
+            turn_degrees: number;
+            /**
+             * Points
+             * @default {}
+             */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * SetSheet
+         * @description A set, with what follows from it: the numbers that lack, and those that are the same picture.
+         */
+        SetSheet: {
+            drawn: components["schemas"]["DrawingSet"];
+            /** Height Pixels */
+            height_pixels: number;
+            /** Missing */
+            missing: number[];
+            /** Same */
+            same: number[][];
+            /** Placed */
+            placed: components["schemas"]["PlacedDrawing"][];
+        };
+        /** SetView */
+        SetView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            drawings: components["schemas"]["SetSheet"];
+        };
+        /** SetOutcome */
+        SetOutcome: {
+            drawings: components["schemas"]["SetView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * AddDrawings
+         * @description Drawings brought in under their numbers. With `replace` a picture takes the place of one that has its
+         *     number, and of nothing else of that; without, numbers that are taken are refused.
+         */
+        AddDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_drawings";
+            /** Drawings */
+            drawings: components["schemas"]["SetDrawing"][];
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
+        /** DropDrawings */
+        DropDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop_drawings";
+            /** Numbers */
+            numbers: number[];
+        };
+        /**
+         * MarkPoint
+         * @description Where a point that is followed lies on a drawing, in parts of it; without a place it is taken away.
+         */
+        MarkPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mark_point";
+            /** Number */
+            number: number;
+            /** Point */
+            point: string;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * NudgeDrawing
+         * @description How a drawing lies on its pegs; what is left out stays.
+         */
+        NudgeDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nudge_drawing";
+            /** Number */
+            number: number;
+            /** Shift Pixels */
+            shift_pixels?: [
+                number,
+                number
+            ] | null;
+            /** Scale */
+            scale?: number | null;
+            /** Turn Degrees */
+            turn_degrees?: number | null;
+        };
+        /** RenameSet */
+        RenameSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_set";
+            /** Name */
+            name: string;
+        };
+        /**
+         * RenumberDrawing
+         * @description Another number for a drawing; runs show it under the new one where they are told to.
+         */
+        RenumberDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "renumber_drawing";
+            /** Number */
+            number: number;
+            /** To */
+            to: number;
+        };
+        /**
+         * ReplaceDrawing
+         * @description Another picture for a drawing: its number, its place and all exposures stay.
+         */
+        ReplaceDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "replace_drawing";
+            /** Number */
+            number: number;
+            picture: components["schemas"]["Picture"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** SetEditWanted */
+        SetEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["AddDrawings"] | components["schemas"]["ReplaceDrawing"] | components["schemas"]["RenumberDrawing"] | components["schemas"]["DropDrawings"] | components["schemas"]["SetPegs"] | components["schemas"]["NudgeDrawing"] | components["schemas"]["MarkPoint"] | components["schemas"]["RenameSet"];
+        };
+        /**
+         * SetPegs
+         * @description How all sheets of the set lie; what is left out stays.
+         */
+        SetPegs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_pegs";
+            /** Anchor */
+            anchor?: [
+                number,
+                number
+            ] | null;
+            /** Scale */
+            scale?: number | null;
+            /** Turn Degrees */
+            turn_degrees?: number | null;
+        };
+        /**
+         * DrawingPin
+         * @description A drawing that begins on a frame.
+         */
+        DrawingPin: {
+            /** Drawing */
+            drawing: number;
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * DrawingRun
+         * @description A clip of drawings, as a document. `drawings` is the id of the set that its numbers are of.
+         *
+         *     It plays once and holds its last drawing; repeats; goes there and back, its ends shown once; repeats
+         *     backwards; or boils: every round has each drawing once, in an order of its own by `seed`, and never the
+         *     same twice running. Over the rounds that its `pins` lie in, each pinned drawing begins on its frame.
+         */
+        DrawingRun: {
+            /**
+             * Schema Version
+             * @default 1
+             * @constant
+             */
+            schema_version: 1;
+            /** Name */
+            name: string;
+            /**
+             * Drawings
+             * @default
+             */
+            drawings: string;
+            /**
+             * Rate
+             * @default 24
+             * @example 24
+             * @example 30000/1001
+             */
+            rate: string;
+            /** Held */
+            held: components["schemas"]["Held"][];
+            /**
+             * Play
+             * @default once
+             * @enum {string}
+             */
+            play: "once" | "repeat" | "bounce" | "backwards" | "boil";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["DrawingPin"][];
+            /**
+             * Colour
+             * @default ochre
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+        };
+        /**
+         * DrawingShown
+         * @description A drawing from a frame of the run on, for so many frames.
+         */
+        DrawingShown: {
+            /** Frame */
+            frame: number;
+            /** Length */
+            length: number;
+            /** Drawing */
+            drawing: number;
+        };
+        /**
+         * FollowedPoint
+         * @description Where a point is on a drawing, in pixels of the sheet from its pegs, y up.
+         */
+        FollowedPoint: {
+            /** Drawing */
+            drawing: number;
+            /** X Pixels */
+            x_pixels: number;
+            /** Y Pixels */
+            y_pixels: number;
+        };
+        /**
+         * Held
+         * @description A drawing, and for how many frames it shows.
+         */
+        Held: {
+            /** Drawing */
+            drawing: number;
+            /**
+             * Frames
+             * @default 2
+             */
+            frames: number;
+        };
+        /**
+         * PointSpacing
+         * @description A followed point through the run, in the order of its drawings.
+         */
+        PointSpacing: {
+            /** Point */
+            point: string;
+            /** Places */
+            places: components["schemas"]["FollowedPoint"][];
+            /** Steps */
+            steps: components["schemas"]["PointStep"][];
+            largest: components["schemas"]["PointStep"] | null;
+        };
+        /**
+         * PointStep
+         * @description How far it goes between two drawings.
+         */
+        PointStep: {
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Pixels */
+            pixels: number;
+        };
+        /**
+         * RoundUses
+         * @description How often the drawings of a boil show in so many rounds: the rarest and the most frequent.
+         */
+        RoundUses: {
+            /** Rounds */
+            rounds: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
+         * RunSheet
+         * @description A run, with what plays of it over `frames` frames: `rounds` says where later ones begin. `lacking` are
+         *     drawings that the set has not, `unused` those of the set that the run has not, and `fell_out` those that
+         *     no frame shows.
+         */
+        RunSheet: {
+            run: components["schemas"]["DrawingRun"];
+            /** Order */
+            order: string;
+            /** Pattern */
+            pattern: number[] | null;
+            /** Order Frames */
+            order_frames: number;
+            /** Round Frames */
+            round_frames: number;
+            /** Frames */
+            frames: number;
+            /** Shown */
+            shown: components["schemas"]["DrawingShown"][];
+            /** Rounds */
+            rounds: number[];
+            /** Fell Out */
+            fell_out: number[];
+            /** Lacking */
+            lacking: number[];
+            /** Unused */
+            unused: number[];
+            uses: components["schemas"]["RoundUses"] | null;
+            /** Spacing */
+            spacing: components["schemas"]["PointSpacing"][];
+        };
+        /** RunView */
+        RunView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            run: components["schemas"]["RunSheet"];
+        };
+        /** RunOutcome */
+        RunOutcome: {
+            run: components["schemas"]["RunView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /** ColourRun */
+        ColourRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour_run";
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "cobalt" | "vermilion" | "ochre" | "viridian" | "plum" | "slate" | "rose" | "moss";
+        };
+        /**
+         * ExposeRun
+         * @description Every drawing on a pattern, which begins again where it ends.
+         */
+        ExposeRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expose_run";
+            /** Pattern */
+            pattern: number[];
+        };
+        /**
+         * HoldDrawing
+         * @description How long one exposure shows, by its place in the order; the rest is moved.
+         */
+        HoldDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_drawing";
+            /** Place */
+            place: number;
+            /** Frames */
+            frames: number;
+        };
+        /**
+         * InsertDrawings
+         * @description Exposures put in before a place in the order, or at its end.
+         */
+        InsertDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insert_drawings";
+            /** Place */
+            place: number;
+            /** Held */
+            held: components["schemas"]["Held"][];
+        };
+        /**
+         * MoveDrawings
+         * @description Exposures to another place in the order, counted without them.
+         */
+        MoveDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_drawings";
+            /** Place */
+            place: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** To */
+            to: number;
+        };
+        /**
+         * OrderRun
+         * @description The drawings as they are typed: “1-8, 8-1 on 2, 9 hold 12”; where nothing is said of it, each shows for
+         *     `frames`.
+         */
+        OrderRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "order_run";
+            /** Order */
+            order: string;
+            /**
+             * Frames
+             * @default 2
+             */
+            frames: number;
+        };
+        /**
+         * PinDrawing
+         * @description A drawing begins on a frame: its nearest appearance comes there. A pin of the same drawing that is
+         *     `instead` is moved.
+         */
+        PinDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin_drawing";
+            /** Drawing */
+            drawing: number;
+            /** Frame */
+            frame: number;
+            /** Instead */
+            instead?: number | null;
+        };
+        /**
+         * PlayRun
+         * @description How it plays: once, over and over, there and back, backwards, or boiling.
+         */
+        PlayRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "play_run";
+            /**
+             * Play
+             * @enum {string}
+             */
+            play: "once" | "repeat" | "bounce" | "backwards" | "boil";
+        };
+        /** RenameRun */
+        RenameRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_run";
+            /** Name */
+            name: string;
+        };
+        /** RunEditWanted */
+        RunEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["OrderRun"] | components["schemas"]["ExposeRun"] | components["schemas"]["HoldDrawing"] | components["schemas"]["ShowDrawing"] | components["schemas"]["InsertDrawings"] | components["schemas"]["MoveDrawings"] | components["schemas"]["TakeOutDrawings"] | components["schemas"]["WriteDrawing"] | components["schemas"]["PlayRun"] | components["schemas"]["SeedRun"] | components["schemas"]["PinDrawing"] | components["schemas"]["UnpinDrawing"] | components["schemas"]["SqueezeRun"] | components["schemas"]["SetRunRate"] | components["schemas"]["RenameRun"] | components["schemas"]["ColourRun"];
+        };
+        /**
+         * SeedRun
+         * @description A boil by another number: drawn anew.
+         */
+        SeedRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "seed_run";
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * SetRunRate
+         * @description Another number of frames a second.
+         */
+        SetRunRate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_run_rate";
+            /**
+             * Rate
+             * @example 24
+             * @example 30000/1001
+             */
+            rate: string;
+        };
+        /**
+         * ShowDrawing
+         * @description Another drawing in the place of one, for as long.
+         */
+        ShowDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "show_drawing";
+            /** Place */
+            place: number;
+            /** Drawing */
+            drawing: number;
+        };
+        /**
+         * SqueezeRun
+         * @description The run over fewer or more frames, each drawing at least once, or evenly spaced.
+         */
+        SqueezeRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "squeeze_run";
+            /** Frames */
+            frames: number;
+            /**
+             * How
+             * @default even
+             * @enum {string}
+             */
+            how: "even" | "every";
+        };
+        /**
+         * TakeOutDrawings
+         * @description Exposures taken out of the order.
+         */
+        TakeOutDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_out_drawings";
+            /** Places */
+            places: number[];
+        };
+        /**
+         * UnpinDrawing
+         * @description The pin on a frame taken away.
+         */
+        UnpinDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unpin_drawing";
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * WriteDrawing
+         * @description A drawing written on a frame, as on a sheet: it shows from there to the end of the exposure that is
+         *     there. On a frame of a later round it is the same exposure that is written; there and back, where the ends
+         *     show once, all of it.
+         */
+        WriteDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "write_drawing";
+            /** Frame */
+            frame: number;
+            /** Drawing */
+            drawing: number;
+        };
+        /**
+         * KeptPicture
+         * @description A file that was kept, to be brought in as drawings: named by its SHA-256.
+         */
+        KeptPicture: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Grid
+         * @description How a sheet of drawings is cut: so many beside each other, and so many rows.
+         */
+        Grid: {
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * NewDrawings
+         * @description Kept files that become drawings: a set of its own, or `into` one, with `replace` in the place of those
+         *     that have their numbers. With a `grid` it is one sheet that is cut.
+         */
+        NewDrawings: {
+            /** Files */
+            files: components["schemas"]["KeptPicture"][];
+            /** Name */
+            name: string;
+            /** Into */
+            into?: string | null;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+            grid?: components["schemas"]["Grid"] | null;
+            /** Token */
+            token: string;
+        };
+        /**
+         * NewRun
+         * @description A run of a set: of all its drawings, or `like` another run.
+         */
+        NewRun: {
+            /**
+             * Drawings
+             * Format: uuid
+             */
+            drawings: string;
+            /** Name */
+            name?: string | null;
+            /** Like */
+            like?: string | null;
+        };
+        /**
          * Problem
          * @description A plain sentence; `head` is the revision that stands, where an edit came too late.
          */
@@ -11065,7 +12640,9 @@ export interface operations {
     };
     api_pictures_read_picture: {
         parameters: {
-            query?: never;
+            query?: {
+                size?: ("small" | "shown") | null;
+            };
             header?: never;
             path: {
                 production_id: string;
@@ -14170,6 +15747,556 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChartCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    drawings_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    run_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_drawings_read_run_sheet: {
+        parameters: {
+            query: {
+                form: "csv" | "pdf";
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_drawings_keep_drawing_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Upload
+                     * Format: binary
+                     */
+                    upload: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPicture"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_drawings_bring_in_drawings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDrawings"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_drawings_new_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunCard"];
                 };
             };
             400: components["responses"]["Problem"];

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from ...beats import AddBeat, RemoveBeat, SetBeat
 from ...errors import Refusal, refusing
-from ..cast import ClipSource, LineSource, StintSource
+from ..cast import ClipSource, LineSource, RunSource, StintSource
 from ..document import Scene
 from ..material import Material
 from . import (
@@ -29,6 +29,7 @@ from . import (
     jaw,
     joins,
     lanes,
+    layers,
     paste,
     sounds,
     stints,
@@ -127,6 +128,12 @@ SceneEdit = Annotated[
     | sounds.SplitSound
     | sounds.DuplicateSound
     | sounds.RemoveSound
+    | layers.AddLayer
+    | layers.SetLayer
+    | layers.KeyOpacity
+    | layers.RideLayer
+    | layers.LetLayerOff
+    | layers.RemoveLayer
     | voices.LayLine
     | voices.FreeFromSound
     | voices.MarkAccents
@@ -157,6 +164,7 @@ _RULES: Rules = {
     **camera.RULES,
     **guides.RULES,
     **sounds.RULES,
+    **layers.RULES,
     **voices.RULES,
     **jaw.RULES,
     **whole.RULES,
@@ -172,8 +180,8 @@ def apply_edit(scene: Scene, edit: SceneEdit, material: Material) -> Edited:
 
 
 def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
-    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures, sounds
-    and charts."""
+    """What an edit needs and the scene may not have yet: sources of stints, and ids of figures, sounds,
+    charts and drawing sets."""
     if isinstance(edit, (stints.PlaceStint, joins.LayNext, groups.UseGroup)):
         return {edit.source}, set()
     if isinstance(edit, paste.PasteStints):
@@ -190,6 +198,9 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return set(), {edit.figure}
     if isinstance(edit, sounds.LaySound):
         return set(), {edit.sound}
+    if isinstance(edit, layers.AddLayer):
+        runs: set[StintSource] = {RunSource(id=edit.run)} if edit.run else set()
+        return runs, {edit.drawings}
     if isinstance(edit, voices.LayLine):
         charts = {chart for chart in (edit.chart, edit.eyes_chart) if chart}
         lines: set[StintSource] = {

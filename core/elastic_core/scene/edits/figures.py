@@ -1,6 +1,6 @@
 """Edits on the figures of a scene: who is on the stage, and where each starts."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 import numpy as np
 from pydantic import Field
@@ -12,12 +12,22 @@ from ...names import Name
 from ...quantities import Frame
 from ...saying import counted
 from ..cast import BodyTarget, ClipSource
-from ..document import LEAST_SIZE, MOST_SIZE, Lane, RestPose, Scene, SceneFigure, Size
+from ..document import (
+    LEAST_SIZE,
+    MOST_SIZE,
+    Lane,
+    Layer,
+    RestPose,
+    Scene,
+    SceneFigure,
+    Size,
+)
 from ..fitting import with_fit
 from ..material import Material
 from .base import Edit, Edited, Rules
 
 STEP_APART_METRES = 1.2
+Rider = TypeVar("Rider", SceneFigure, Layer)
 
 
 class AddFigure(Edit):
@@ -193,15 +203,16 @@ def _remove(scene: Scene, edit: RemoveFigure, material: Material) -> Edited:
         "figures": tuple(
             not_riding_on(other, member.id) for other in scene.figures if other.id != member.id
         ),
+        "layers": tuple(not_riding_on(layer, member.id) for layer in scene.layers),
         "lanes": tuple(lane for lane in scene.lanes if lane.figure != member.id),
     }
     return Edited(scene.model_copy(update=update), f"Take {member.name} out")
 
 
-def not_riding_on(member: SceneFigure, gone: str) -> SceneFigure:
-    """A figure without its rides on something that goes."""
-    left = tuple(ride for ride in member.attachments if ride.to != gone)
-    return member.model_copy(update={"attachments": left})
+def not_riding_on(rider: Rider, gone: str) -> Rider:
+    """A figure or a layer without its rides on something that goes."""
+    left = tuple(ride for ride in rider.attachments if ride.to != gone)
+    return rider.model_copy(update={"attachments": left})
 
 
 def with_figure(scene: Scene, member: SceneFigure) -> Scene:

@@ -97,8 +97,7 @@ def _with(scene: Scene, guide: Guide) -> Scene:
 
 def _add(scene: Scene, edit: AddGuide, material: Material) -> Edited:
     in_the_scene(scene, edit.frame)
-    taken = [guide.id for guide in scene.guides] + [member.id for member in scene.figures]
-    if edit.guide in taken:
+    if edit.guide in scene.ids_on_stage:
         raise Refusal("Something with that id is in the scene already.")
     channels = keyed({}, edit.frame, _numbers(edit.place, edit.heading_degrees))
     guide = Guide(id=edit.guide, name=edit.name or _next_name(scene), channels=channels)
@@ -166,12 +165,18 @@ def _remove_key(scene: Scene, edit: RemoveGuideKey, material: Material) -> Edite
 
 def _remove(scene: Scene, edit: RemoveGuide, material: Material) -> Edited:
     guide = scene.guide(edit.guide)
-    riding = sum(any(ride.to == guide.id for ride in own.attachments) for own in scene.figures)
+    riding = {
+        "figure": sum(
+            any(ride.to == guide.id for ride in own.attachments) for own in scene.figures
+        ),
+        "layer": sum(any(ride.to == guide.id for ride in own.attachments) for own in scene.layers),
+    }
     update = {
         "guides": tuple(other for other in scene.guides if other.id != guide.id),
         "figures": tuple(not_riding_on(member, guide.id) for member in scene.figures),
+        "layers": tuple(not_riding_on(layer, guide.id) for layer in scene.layers),
     }
-    notes = (f"{counted(riding, 'figure')} rode on it.",) if riding else ()
+    notes = tuple(f"{counted(n, what)} rode on it." for what, n in riding.items() if n)
     return Edited(scene.model_copy(update=update), f"Take {guide.name} away", notes)
 
 

@@ -169,7 +169,13 @@ def _remove(scene: Scene, edit: RemoveLane, material: Material) -> Edited:
     lanes = tuple(lane for lane in scene.lanes if lane.id != gone.id)
     things = ((gone.stints, "stint"), (gone.fixes or (), "fix"))
     notes = tuple(f"{_counted(len(held), thing)} went with it." for held, thing in things if held)
-    return Edited(scene.model_copy(update={"lanes": lanes}), f"Delete the lane {gone.name}", notes)
+    update: dict[str, object] = {"lanes": lanes}
+    layer = scene.layer_of(gone)
+    if layer is not None and all(lane.target != gone.target for lane in lanes):
+        # Nothing would ever show of it.
+        update["layers"] = tuple(other for other in scene.layers if other.id != layer.id)
+        notes = (*notes, f"The layer {layer.name} went with it.")
+    return Edited(scene.model_copy(update=update), f"Delete the lane {gone.name}", notes)
 
 
 def _counted(count: int, thing: str) -> str:

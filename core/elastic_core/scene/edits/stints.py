@@ -12,6 +12,7 @@ from pydantic import Field
 from ...clock import nearest_frame
 from ...colour import Colour
 from ...curve import Curve
+from ...drawings.playing import RunPlayed
 from ...elastic import Elastic
 from ...errors import Refusal
 from ...join.alignment import Alignment
@@ -204,6 +205,8 @@ def _lane_for(
         lane = scene.lane(edit.lane)
         must_fit(scene, lane, performance, material)
         return scene, lane
+    if isinstance(performance, RunPlayed):
+        raise Refusal(f"“{performance.name}” needs a layer: drop it on one, or add its drawings.")
     for member in scene.figures:
         lanes = scene.lanes_of_figure(member.id)
         if member.figure == performance.figure and lanes:
@@ -238,6 +241,14 @@ def must_fit(scene: Scene, lane: Lane, performance: Performance, material: Mater
     """Raises Refusal for a performance that a lane cannot play."""
     if lane.target.takes not in performance.channels:
         raise Refusal(f"“{performance.name}” has nothing for the lane “{lane.name}” to play.")
+    if isinstance(performance, RunPlayed):
+        layer = scene.layer_of(lane)
+        shows = lane.charts[0] if lane.charts else ""
+        if performance.run.drawings != (layer.drawings if layer else shows):
+            raise Refusal(
+                f"The run “{performance.name}” has other drawings than “{lane.name}” shows."
+            )
+        return
     if not lane.figure:
         return
     member = scene.figure(lane.figure)

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
+from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds
 from demo.lamp import lamp_is_lit
 from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
@@ -16,7 +17,8 @@ from demo.spoken import SPOKEN, spoken_line, three_lamps_lit, voice_file
 from demo.takes import TAKES, take_file
 from documents import editing
 from documents.models import Document
-from library import files, lines, shelf, sounds
+from library import drawings, files, lines, shelf, sounds
+from library.drawings import BringInDrawings, PictureCame
 from library.taking_in import TakeIn, take_in_now
 from scenes.kinds import SCENE
 
@@ -70,10 +72,22 @@ def load_demo() -> Document:
         stored = files.store(production, f"{name}.bvh", take_file(name))
         wish = TakeIn(file=stored.sha256, name=name, onto=UUID(kept["odo"]))
         take_in_now(production, wish, user)
+    drawn, runs = dict[str, str](), dict[str, str]()
+    for name in DRAWN:
+        sheets = [
+            PictureCame(file=files.store(production, picture, data).sha256, name=picture)
+            for picture, data in pictures_of(name)
+        ]
+        came = drawings.bring_in_now(production, BringInDrawings(files=sheets, name=name), user)
+        assert came.run is not None
+        drawn[name], runs[name] = str(came.drawings.pk), str(came.run.pk)
+        edited = run_of(name, drawn[name])
+        editing.saved(came.run, edited, f"Write {edited.name}", user)
     scenes = (
         quay_at_dusk(kept, clips),
         lamp_is_lit(kept, clips, heard),
         three_lamps_lit(kept, clips, heard, spoken, tuple(charts[:2]), charts[2]),
+        the_flame_holds(kept, clips, drawn, runs),
     )
     quay, *_ = (
         editing.create(SCENE, production, scene, f"New scene {scene.name}", user)
