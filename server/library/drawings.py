@@ -29,6 +29,7 @@ from elastic_core.formats.picture_files import (
     Grid,
     PicturePiece,
     is_packed,
+    is_svg,
     unpacked,
 )
 from elastic_core.names import Name
@@ -210,8 +211,9 @@ def bring_in_drawings(run: Run, wish: BringInDrawings) -> None:
 
 def bring_in_now(production: Production, wish: BringInDrawings, author: User) -> DrawingsCame:
     """Bring pictures in while one waits."""
-    coming = came(production, wish, lambda figure, of, unit: None)
-    return shelved(production, wish, coming, author)
+    made = shelved(production, wish, came(production, wish, lambda figure, of, unit: None), author)
+    _let_go(production, wish)
+    return made
 
 
 def came(production: Production, wish: BringInDrawings, progress: Progress) -> Coming:
@@ -301,15 +303,17 @@ def _frames(seconds: Fraction, rate: Fraction) -> int:
 
 
 def _forget(job: Job, wish: BringInDrawings) -> None:
-    """What was to be taken apart is not kept beside its pieces, nor where nothing came of it."""
+    """What was to be taken apart is not kept where nothing came of it."""
     if job.state not in Job.UNDER_WAY:
         _let_go(job.production, wish)
 
 
 def _let_go(production: Production, wish: BringInDrawings) -> None:
+    """What is never a drawing itself is not kept beside those that were made of it."""
     for kept in production.files.filter(sha256__in=[one.file for one in wish.files]):
         start = next(files.pieces_of(kept), b"")
-        if is_packed(start) and not SoundBlock.objects.filter(pk=kept.sha256).exists():
+        is_made_into_others = is_packed(start) or is_svg(start) or start.startswith(b"GIF8")
+        if is_made_into_others and not SoundBlock.objects.filter(pk=kept.sha256).exists():
             kept.delete()
 
 

@@ -34,6 +34,7 @@ PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_i
 CLIP = "/api/clips/{document_id}"
 TAKE_ROOM = "/api/takes/{document_id}"
 LINE, CHART = "/api/lines/{document_id}", "/api/charts/{document_id}"
+SET, RUN = "/api/drawings/{document_id}", "/api/runs/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
 SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
@@ -154,6 +155,37 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("post", LINE + "/sheet-changes", {"csv": "Frame"}, CHANGE),
     ("get", "/api/scenes/{document_id}/sheet?form=csv", None, READ),
     ("post", PRODUCTION + "/charts", {"name": "No"}, CHANGE),
+    ("get", SET, None, READ),
+    ("get", SET + "/head", None, READ),
+    (
+        "post",
+        SET + "/edits",
+        {"edit": {"kind": "drop_drawings", "numbers": [1]}, "base_revision": 1},
+        CHANGE,
+    ),
+    ("post", SET + "/undo", {"base_revision": 1}, CHANGE),
+    ("post", SET + "/redo", {"base_revision": 1}, CHANGE),
+    ("post", SET + "/go-back", {"base_revision": 1, "revision": 1}, CHANGE),
+    ("get", RUN, None, READ),
+    ("get", RUN + "/head", None, READ),
+    (
+        "post",
+        RUN + "/edits",
+        {"edit": {"kind": "seed_run", "seed": 3}, "base_revision": 2},
+        CHANGE,
+    ),
+    ("post", RUN + "/undo", {"base_revision": 2}, CHANGE),
+    ("post", RUN + "/redo", {"base_revision": 2}, CHANGE),
+    ("post", RUN + "/go-back", {"base_revision": 2, "revision": 1}, CHANGE),
+    ("get", RUN + "/sheet?form=csv", None, READ),
+    ("post", PRODUCTION + "/drawing-files", None, CHANGE),
+    (
+        "post",
+        PRODUCTION + "/drawings",
+        {"files": [{"file": "0" * 64, "name": "1.png"}], "name": "No", "token": "no"},
+        CHANGE,
+    ),
+    ("post", PRODUCTION + "/runs", {"drawings": NOBODY}, CHANGE),
     ("get", SCENE, None, READ),
     ("get", SCENE + "/head", None, READ),
     (
@@ -204,6 +236,8 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "takes": demo.document("take", "quay_pacing_07"),
         "lines": demo.document("line", "Odo, line 1"),
         "charts": demo.document("chart", "Odo, front"),
+        "drawings": demo.document("drawings", "Flame"),
+        "runs": demo.document("run", "Flame flickers"),
     }
     document = named.get(path.split("/")[2], demo.document("clip", "Reach and light"))
     ids = {

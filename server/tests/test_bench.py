@@ -58,7 +58,8 @@ def test_the_bench_shows_joints_keys_contacts_and_the_seam(owner: Client, amble:
     assert all(plant["slide_cm"] < 0.1 for plant in bench["plants"])
     assert bench["stride_metres"] == pytest.approx(1.12)
     assert bench["ground_speed_metres_a_second"] == pytest.approx(1.12)
-    assert [use["name"] for use in view["used_in"]] == ["Sc 04 Quay at dusk"]
+    scenes = ["Sc 04 Quay at dusk", "Sc 07 The flame holds"]
+    assert [use["name"] for use in view["used_in"]] == scenes
 
 
 def test_a_change_shows_in_the_scene_and_one_undo_takes_it_back(

@@ -80,7 +80,7 @@ def test_a_body_that_cannot_be_taken_is_told_in_one_shape(
 ) -> None:
     answer = owner.generic("POST", NEW_SCENE.format(demo.production), body, JSON)
     assert says in told(answer, status)
-    assert Document.objects.filter(kind="scene").count() == 3
+    assert Document.objects.filter(kind="scene").count() == 4
 
 
 def test_what_the_framework_refuses_is_told_in_the_same_shape(
@@ -336,6 +336,6 @@ def test_what_could_not_be_opened_again_is_not_saved(
     monkeypatch.setattr(scene_kinds, "apply_edit", beyond)
     answer = edit(owner, demo, {"kind": "rename_scene", "name": "Long"}, 1)
     assert told(answer, 422) == "Length is at the most 200,000 frames."
-    assert Document.objects.filter(kind="scene").count() == 3
+    assert Document.objects.filter(kind="scene").count() == 4
     assert Document.objects.get(pk=demo.scene.pk).head == 1
     assert Revision.objects.filter(document=demo.scene).count() == 1

@@ -91,9 +91,11 @@ def test_what_is_used_is_not_deleted_and_says_where(demo: Demo, owner: Client) -
     # The scene is used by nothing; once it is gone, nothing holds the clip.
     assert send(owner, "delete", path(demo.scene)).status_code == 200
     assert send(owner, "delete", path(hurry)).status_code == 200
-    assert refusal(odo) == "“Odo” is used in “Sc 06 Three lamps lit”. Archive it instead."
+    left = "“Sc 06 Three lamps lit”, “Sc 07 The flame holds”"
+    assert refusal(odo) == f"“Odo” is used in {left}. Archive it instead."
     for kind, name in (
         ("scene", "Sc 06 Three lamps lit"),
+        ("scene", "Sc 07 The flame holds"),
         ("line", "Odo, line 1"),
         ("line", "Odo calls the gull"),
         ("chart", "Odo, front"),
@@ -244,4 +246,4 @@ def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
         refused = open_file(owner, demo.production, data)
         assert refused.status_code == 422
         assert refused.json()["message"].startswith(reason)
-    assert Document.objects.count() == 31
+    assert Document.objects.count() == 36

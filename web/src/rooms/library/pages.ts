@@ -16,6 +16,8 @@ export async function allPages(read: (after: string | null) => Promise<Library>)
       takes: [...whole.takes, ...next.takes],
       lines: [...whole.lines, ...next.lines],
       charts: [...whole.charts, ...next.charts],
+      drawings: [...whole.drawings, ...next.drawings],
+      runs: [...whole.runs, ...next.runs],
       unreadable: [...whole.unreadable, ...next.unreadable],
       after: next.after,
     };

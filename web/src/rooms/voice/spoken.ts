@@ -3,6 +3,7 @@
 import type { Exposed, LineSheet, SpokenPhone, SpokenWord } from '../../api/lines';
 import type { Range } from '../../player/player';
 import type { Writing } from './room';
+import type { SaidHere, SaidRows } from '../../desk/sheet/ExposureSheet';
 
 /** A phone with its word and its place among all phones of the line. */
 export interface PhoneHere {
@@ -79,15 +80,7 @@ export function over(words: readonly SpokenWord[], start: number, end: number): 
 /** A phone as a person writes it: small letters. */
 export const written = (phone: string): string => phone.toLowerCase();
 
-/** What is said from a row of a sheet on, and for how many rows. */
-export interface SaidHere {
-  readonly text: string;
-  readonly length: number;
-}
-
-export type SaidRows = ReadonlyMap<number, SaidHere>;
-
 /** What is said, by the rows on which it is written. */
 export const byRow = (
   said: readonly (SaidHere & { readonly frame: number })[],
-): ReadonlyMap<number, SaidHere> => new Map(said.map((one) => [one.frame, one]));
+): SaidRows => new Map(said.map((one) => [one.frame, one]));

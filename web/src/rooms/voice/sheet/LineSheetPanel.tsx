@@ -1,9 +1,10 @@
 import { useMemo } from 'react';
+import type { Exposed } from '../../../api/lines';
+import { ExposureSheet, type SheetColumn, type SheetDrawing } from '../../../desk/sheet/ExposureSheet';
 import { MouthImage } from '../EitherSide';
 import { FIRST_FRAME } from '../firstFrame';
 import type { VoiceRoomParts } from '../room';
 import { byRow } from '../spoken';
-import { ExposureSheet, type SheetColumn } from './ExposureSheet';
 import { SheetTools } from './SheetTools';
 
 interface Props {
@@ -11,6 +12,15 @@ interface Props {
   readonly noteOn: number | null;
   readonly onNote: (frame: number | null) => void;
 }
+
+const drawnOf = (run: readonly Exposed[]): SheetDrawing[] =>
+  run.map(({ frame, length, drawing, mouth, reason }) => ({
+    frame,
+    length,
+    drawing,
+    key: mouth,
+    isByHand: reason === 'by hand',
+  }));
 
 /** The line on its exposure sheet. */
 export function LineSheetPanel({ room, noteOn, onNote }: Props) {
@@ -26,7 +36,7 @@ export function LineSheetPanel({ room, noteOn, onNote }: Props) {
     (): SheetColumn[] => [
       {
         name: 'Mouth',
-        run: sheet.run,
+        run: drawnOf(sheet.run),
         asked,
         picture: (key) => <MouthImage picture={pictures.get(key)} />,
       },
@@ -34,7 +44,7 @@ export function LineSheetPanel({ room, noteOn, onNote }: Props) {
         ? [
             {
               name: 'Eyes',
-              run: sheet.eyes,
+              run: drawnOf(sheet.eyes),
               picture: (key: string) => <MouthImage picture={eyePictures.get(key)} />,
             },
           ]

@@ -7,16 +7,31 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { Exposed } from '../../../api/lines';
-import type { Player, Range } from '../../../player/player';
-import { useFrame } from '../../../player/useFrame';
-import type { SaidHere, SaidRows } from '../spoken';
+import type { Player, Range } from '../../player/player';
+import { useFrame } from '../../player/useFrame';
 import './sheet.css';
+
+/** A drawing on a sheet, from a frame on: `key` names its picture. */
+export interface SheetDrawing {
+  readonly frame: number;
+  readonly length: number;
+  readonly drawing: number;
+  readonly key: string;
+  readonly isByHand: boolean;
+}
+
+/** What is said from a row on, for so many. */
+export interface SaidHere {
+  readonly text: string;
+  readonly length: number;
+}
+
+export type SaidRows = ReadonlyMap<number, SaidHere>;
 
 /** A column of drawings on a sheet: what is exposed, and its pictures. */
 export interface SheetColumn {
   readonly name: string;
-  readonly run: readonly Pick<Exposed, 'frame' | 'length' | 'drawing' | 'mouth' | 'reason'>[];
+  readonly run: readonly SheetDrawing[];
   readonly picture: (key: string) => ReactNode;
   /** What was written a moment ago and is on its way, by its frames. */
   readonly asked?: ReadonlyMap<number, { readonly key: string; readonly drawing: number }>;
@@ -28,17 +43,18 @@ interface SheetProps {
   readonly firstFrame: number;
   readonly framesPerSecond: number;
   readonly notes: ReadonlyMap<number, string>;
-  readonly words: SaidRows;
-  readonly phones: SaidRows;
+  /** Words and phones, on the sheet of what is spoken. */
+  readonly words?: SaidRows;
+  readonly phones?: SaidRows;
   readonly columns: readonly SheetColumn[];
   readonly player: Player;
   /** Rows that are chosen, `[start, end)`. */
   readonly rows: Range | null;
   readonly onRows: (rows: Range | null) => void;
-  /** The frame whose note is being written, and what becomes of it. */
-  readonly noteOn: number | null;
-  readonly onNote: (frame: number | null) => void;
-  readonly onNoteWritten: (frame: number, text: string) => void;
+  /** The frame whose note is being written, and what becomes of it, where notes are written. */
+  readonly noteOn?: number | null;
+  readonly onNote?: (frame: number | null) => void;
+  readonly onNoteWritten?: (frame: number, text: string) => void;
   readonly tools?: ReactNode;
 }
 
@@ -147,8 +163,8 @@ export function ExposureSheet(props: SheetProps) {
             <tr>
               <th className="is-frame">Frame</th>
               <th className="is-note">Notes</th>
-              <th className="is-word">Word</th>
-              <th className="is-phone">Phone</th>
+              {props.words && <th className="is-word">Word</th>}
+              {props.phones && <th className="is-phone">Phone</th>}
               {columns.map(({ name }) => (
                 <th key={name} className="is-drawing">
                   {name}
@@ -179,12 +195,16 @@ export function ExposureSheet(props: SheetProps) {
                     props.notes.get(frame)
                   )}
                 </td>
-                <td className="is-word">
-                  <Said said={props.words.get(frame)} />
-                </td>
-                <td className="is-phone number">
-                  <Said said={props.phones.get(frame)} />
-                </td>
+                {props.words && (
+                  <td className="is-word">
+                    <Said said={props.words.get(frame)} />
+                  </td>
+                )}
+                {props.phones && (
+                  <td className="is-phone number">
+                    <Said said={props.phones.get(frame)} />
+                  </td>
+                )}
                 {columns.map((column, place) => (
                   <td key={column.name} className="is-drawing">
                     <Cell
@@ -208,7 +228,7 @@ export function ExposureSheet(props: SheetProps) {
 const Room = ({ rows }: { readonly rows: number }) =>
   rows > 0 ? <tr style={{ height: rows * ROW_HEIGHT }} /> : null;
 
-const startsOf = ({ run }: SheetColumn): ReadonlyMap<number, SheetColumn['run'][number]> =>
+const startsOf = ({ run }: SheetColumn): ReadonlyMap<number, SheetDrawing> =>
   new Map(run.map((one) => [one.frame, one]));
 
 /** A word or a phone where it begins, with the line that holds it. */
@@ -226,7 +246,7 @@ function Said({ said }: { readonly said: SaidHere | undefined }) {
 
 interface CellProps {
   readonly column: SheetColumn;
-  readonly exposed: SheetColumn['run'][number] | undefined;
+  readonly exposed: SheetDrawing | undefined;
   readonly asked: { readonly key: string; readonly drawing: number } | undefined;
 }
 
@@ -241,12 +261,11 @@ function Cell({ column, exposed, asked }: CellProps) {
     );
   }
   if (!exposed) return null;
-  const isByHand = exposed.reason === 'by hand';
   return (
     <>
-      <span className="cell-picture">{column.picture(exposed.mouth)}</span>
+      <span className="cell-picture">{column.picture(exposed.key)}</span>
       <b className="cell-number number">{exposed.drawing}</b>
-      {isByHand && (
+      {exposed.isByHand && (
         <span className="cell-tick" title="Set by hand">
           ✓
         </span>
@@ -266,8 +285,8 @@ function NoteBox({ frame, notes, onNote, onNoteWritten }: NoteBoxProps) {
   const standing = notes.get(frame) ?? '';
   const keep = (event: FocusEvent<HTMLInputElement>) => {
     const text = event.target.value.trim();
-    if (text !== standing) onNoteWritten(frame, text);
-    onNote(null);
+    if (text !== standing) onNoteWritten?.(frame, text);
+    onNote?.(null);
   };
   return (
     <input
