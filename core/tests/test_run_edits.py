@@ -218,6 +218,11 @@ def test_the_sheet_tells_what_plays() -> None:
     assert [(c.frame, c.length, c.text) for c in column.cells] == [
         (one.frame, one.length, str(one.drawing)) for one in sheet.shown
     ]
+    assert {one.place for one in sheet.shown} == {None}
+    back = run_sheet(run_of_drawings("1-3", play="bounce"), None)
+    assert [(one.frame, one.drawing, one.place) for one in back.shown[:6]] == [
+        (0, 1, 0), (2, 2, 1), (4, 3, 2), (6, 2, 1), (8, 1, 0), (10, 2, 1),
+    ]  # fmt: skip
     once = run_sheet(run_of_drawings("1 hold 5, 2", play="once"), None)
     assert (once.frames, once.rounds, once.uses, once.lacking) == (7, [], None, [1, 2])
 

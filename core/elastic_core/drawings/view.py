@@ -7,9 +7,11 @@ import numpy as np
 
 from ..frozen import Shown
 from .drawing_set import DrawingSet
+from .laid_out import LaidOut
 from .orders import written
 from .playing import RunPlayed, laid, pinned_frames
 from .run import DrawingRun
+from .run_edits import places_of_round
 from .spacing import spacing
 
 # So much of a run that goes on for ever is shown.
@@ -37,11 +39,13 @@ class SetSheet(Shown):
 
 
 class DrawingShown(Shown):
-    """A drawing from a frame of the run on, for so many frames."""
+    """A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its place,
+    where it is one of them."""
 
     frame: int
     length: int
     drawing: int
+    place: int | None
 
 
 class RoundUses(Shown):
@@ -83,6 +87,7 @@ class RunSheet(Shown):
     no frame shows."""
 
     run: DrawingRun
+    fps: float
     order: str
     pattern: list[int] | None
     order_frames: int
@@ -121,12 +126,13 @@ def run_sheet(run: DrawingRun, drawn: DrawingSet | None) -> RunSheet:
     round_frames = run.length_frames
     return RunSheet(
         run=run,
+        fps=float(run.rate),
         order=written(run.held),
         pattern=[lengths.pop()] if len(lengths) == 1 else None,
         order_frames=sum(one.frames for one in run.held),
         round_frames=round_frames,
         frames=frames,
-        shown=[DrawingShown(**asdict(one)) for one in plays.shown],
+        shown=_shown(run, plays),
         rounds=[] if run.play == "once" else list(range(round_frames, frames, round_frames)),
         fell_out=list(plays.fell_out),
         lacking=[number for number in sorted(run.numbers) if number not in known],
@@ -145,6 +151,17 @@ def shown_frames(run: DrawingRun) -> int:
     length = run.length_frames
     rounds = 2 if length <= TWICE_SHOWN_FRAMES else 1
     return max(LEAST_SHOWN_FRAMES, rounds * length, pinned_frames(run))
+
+
+def _shown(run: DrawingRun, plays: LaidOut) -> list[DrawingShown]:
+    row: list[int] = []
+    if run.play != "boil" and not run.pins:
+        order = places_of_round(run)
+        row = np.repeat(order, [run.held[place].frames for place in order]).tolist()
+    return [
+        DrawingShown(**asdict(one), place=row[one.frame % len(row)] if row else None)
+        for one in plays.shown
+    ]
 
 
 def _uses(run: DrawingRun) -> RoundUses:

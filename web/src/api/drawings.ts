@@ -61,7 +61,10 @@ const readSet = async (id: string): Promise<DrawnSet> =>
   )) as DrawnSet;
 
 /** A set as it stands; it is asked for again where somebody changed it. */
-export const setQuery = (id: string) => ({ queryKey: ['drawings', id], queryFn: () => readSet(id) });
+export const setQuery = (id: string) => ({
+  queryKey: ['drawings', id],
+  queryFn: () => readSet(id),
+});
 
 /** Change a set as it stands here. */
 export async function changeSet(drawn: DrawnSet, edit: SetEdit): Promise<readonly string[]> {

@@ -11403,7 +11403,8 @@ export interface components {
         };
         /**
          * DrawingShown
-         * @description A drawing from a frame of the run on, for so many frames.
+         * @description A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its place,
+         *     where it is one of them.
          */
         DrawingShown: {
             /** Frame */
@@ -11412,6 +11413,8 @@ export interface components {
             length: number;
             /** Drawing */
             drawing: number;
+            /** Place */
+            place: number | null;
         };
         /**
          * FollowedPoint
@@ -11483,6 +11486,8 @@ export interface components {
          */
         RunSheet: {
             run: components["schemas"]["DrawingRun"];
+            /** Fps */
+            fps: number;
             /** Order */
             order: string;
             /** Pattern */

@@ -8,7 +8,7 @@ import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
 import { SESSION } from './session';
 
-export type RoomName = 'Library' | 'Bench' | 'Takes' | 'Scene' | 'Voice';
+export type RoomName = 'Library' | 'Bench' | 'Takes' | 'Scene' | 'Voice' | 'Drawings';
 
 const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
@@ -30,6 +30,12 @@ const ICONS: Readonly<Record<RoomName, ReactNode>> = {
       <circle cx="11" cy="6.2" r="2.5" />
     </>
   ),
+  Drawings: (
+    <>
+      <path d="M4.2 3.4h10.6v12.4H4.2zM7 18.6h10.8V6" />
+      <path d="M7 12.8c1-3.6 2.6-5.4 3.4-4.2.8 1.3-2.2 3.4-1 4.2 1 .7 2-1.4 3-1.2" />
+    </>
+  ),
   Voice: (
     <path d="M2.6 11.2C5 8.4 7.4 6.8 9.2 6.8c.8 0 1.2.5 1.8.5s1-.5 1.8-.5c1.8 0 4.2 1.6 6.6 4.4-2.4 3.2-5.2 5-8.4 5s-6-1.8-8.4-5ZM2.6 11.2c3 .9 5.6 0 8.4.5 2.8-.5 5.4.4 8.4-.5" />
   ),
@@ -49,6 +55,7 @@ interface ShellProps {
   readonly benchTo?: string | null;
   readonly takeTo?: string | null;
   readonly voiceTo?: string | null;
+  readonly drawingsTo?: string | null;
   readonly sceneTo: string | null;
   readonly tools?: ReactNode;
   readonly state?: ReactNode;
@@ -58,6 +65,7 @@ interface ShellProps {
 /** The frame of every room: top bar, index-card tabs, and the room itself. */
 export function Shell(props: ShellProps) {
   const { person, room, crumbs, libraryTo, benchTo, takeTo, sceneTo, voiceTo } = props;
+  const { drawingsTo } = props;
   const { tools, state, children } = props;
   return (
     <div className="shell">
@@ -91,6 +99,7 @@ export function Shell(props: ShellProps) {
         {takeTo && <RoomTab name="Takes" to={takeTo} here={room === 'Takes'} />}
         {sceneTo && <RoomTab name="Scene" to={sceneTo} here={room === 'Scene'} />}
         {voiceTo && <RoomTab name="Voice" to={voiceTo} here={room === 'Voice'} />}
+        {drawingsTo && <RoomTab name="Drawings" to={drawingsTo} here={room === 'Drawings'} />}
       </nav>
       <main className="main">{children}</main>
     </div>

@@ -33,6 +33,8 @@ export interface SheetColumn {
   readonly name: string;
   readonly run: readonly SheetDrawing[];
   readonly picture: (key: string) => ReactNode;
+  /** Its pictures take as many rows as they are held for, three at the most. */
+  readonly isTall?: boolean;
   /** What was written a moment ago and is on its way, by its frames. */
   readonly asked?: ReadonlyMap<number, { readonly key: string; readonly drawing: number }>;
 }
@@ -244,6 +246,9 @@ function Said({ said }: { readonly said: SaidHere | undefined }) {
   );
 }
 
+const MOST_TALL_ROWS = 3;
+const tallOf = (rows: number) => Math.min(MOST_TALL_ROWS, rows) * ROW_HEIGHT - 3;
+
 interface CellProps {
   readonly column: SheetColumn;
   readonly exposed: SheetDrawing | undefined;
@@ -263,7 +268,12 @@ function Cell({ column, exposed, asked }: CellProps) {
   if (!exposed) return null;
   return (
     <>
-      <span className="cell-picture">{column.picture(exposed.key)}</span>
+      <span
+        className="cell-picture"
+        style={column.isTall ? { height: tallOf(exposed.length) } : undefined}
+      >
+        {column.picture(exposed.key)}
+      </span>
       <b className="cell-number number">{exposed.drawing}</b>
       {exposed.isByHand && (
         <span className="cell-tick" title="Set by hand">

@@ -23,6 +23,7 @@ interface DocumentShellProps {
   readonly benchTo?: string;
   readonly takeTo?: string;
   readonly voiceTo?: string;
+  readonly drawingsTo?: string;
   readonly sceneTo: string | null;
   readonly history: History<unknown>;
   readonly withKey: Keyed;
@@ -44,6 +45,7 @@ export function DocumentShell(props: DocumentShellProps) {
       benchTo={benchTo ?? null}
       takeTo={takeTo ?? null}
       voiceTo={voiceTo ?? null}
+      drawingsTo={props.drawingsTo ?? null}
       sceneTo={sceneTo}
       tools={
         <DocumentTools

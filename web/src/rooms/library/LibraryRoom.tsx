@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { DRAWING_ENDINGS, isDrawingFile, newRun, runSheetUrl } from '../../api/drawings';
 import { lineSheetUrl } from '../../api/lines';
 import { heardUrl, SOUND_ENDINGS } from '../../api/sounds';
 import { IconButton, Tick } from '../../app/controls';
@@ -13,8 +14,11 @@ import { Shell } from '../../app/Shell';
 import { WaveStrip } from '../../app/WaveStrip';
 import { FigurePicture, Filmstrip, SceneStrip } from '../../stage/Filmstrip';
 import { RecordSheet } from '../takes/record/RecordSheet';
+import { BringDrawingsSheet } from './BringDrawingsSheet';
 import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
+import { DrawingsCard, RunCard } from './DrawingsShelf';
+import { filesIn } from './dropped';
 import { ImportSheet } from './import/ImportSheet';
 import { JobShelf } from './jobs/JobShelf';
 import type { Job } from './jobs/useJobs';
@@ -44,6 +48,9 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const library = useLibrary(production);
   const recipes = useRecipes(production).data ?? [];
   const [coming, setComing] = useState<Coming | null>(null);
+  const [drawn, setDrawn] = useState<readonly File[] | null>(null);
+  const go = useNavigate();
+  const notices = useNotices();
   const [dragging, setDragging] = useState(false);
   const [peopleShown, setPeopleShown] = useState(false);
   const [newClipShown, setNewClipShown] = useState(false);
@@ -54,6 +61,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const [sought, setSought] = useState('');
   const [look, setLook] = useRemembered<Look>('hours/library', { order: 'name', archive: false });
   const picker = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
 
   if (library.isPending) return null;
   if (library.isError) {
@@ -74,6 +82,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const mayOwn = shelf.role === 'owner';
   const firstScene = shelf.scenes.find((scene) => !scene.archived);
   const firstLine = shelf.lines.find((line) => !line.archived);
+  const firstRun = shelf.runs.find((run) => !run.archived);
   const firstTake = shelf.takes.find((take) => !take.archived);
   const seen = <T extends Kept & { created: string; changed: string }>(cards: readonly T[]): T[] =>
     inOrder(
@@ -89,6 +98,8 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         ...shelf.sounds,
         ...shelf.lines,
         ...shelf.charts,
+        ...shelf.runs,
+        ...shelf.drawings,
         ...shelf.figures,
       ].flatMap((card) => card.tags),
     ),
@@ -97,8 +108,23 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setDragging(false);
-    const dropped = [...event.dataTransfer.files];
-    if (dropped.length && mayChange) setComing({ files: dropped, read: [] });
+    void filesIn(event.dataTransfer).then(comeIn);
+  };
+  /** Pictures become drawings; all else is looked at file by file. */
+  const comeIn = (files: readonly File[]) => {
+    if (!mayChange) return;
+    const pictures = files.filter(isDrawingFile);
+    const others = files.filter((file) => !isDrawingFile(file));
+    if (pictures.length) setDrawn(pictures);
+    if (others.length) setComing({ files: others, read: [] });
+  };
+  const makeRun = async (set: Schemas['DrawingsCard']) => {
+    try {
+      const made = await newRun(shelf.id, { drawings: set.id, name: set.name, like: null });
+      void go(`/runs/${made.id}`);
+    } catch (problem) {
+      notices.trouble(problem);
+    }
   };
   const menu = (card: Kept, out: { readonly fileUrl?: string; readonly sheetUrl?: string } = {}) =>
     mayChange ? <CardMenu production={shelf.id} card={card} {...out} /> : null;
@@ -110,6 +136,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       crumbs={[{ text: shelf.name }]}
       libraryTo={`/productions/${shelf.id}`}
       voiceTo={firstLine ? `/lines/${firstLine.id}` : null}
+      drawingsTo={firstRun ? `/runs/${firstRun.id}` : null}
       takeTo={firstTake ? `/takes/${firstTake.id}` : null}
       sceneTo={firstScene ? `/scenes/${firstScene.id}` : null}
     >
@@ -137,13 +164,25 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <input
                 ref={picker}
                 type="file"
-                accept={`.bvh,.json,.zip,audio/*,${SOUND_ENDINGS}`}
+                accept={`.bvh,.json,.zip,audio/*,${SOUND_ENDINGS},${DRAWING_ENDINGS}`}
                 multiple
                 hidden
                 data-testid="motion-file"
                 onChange={(event) => {
-                  const files = [...(event.target.files ?? [])];
-                  if (files.length) setComing({ files, read: [] });
+                  comeIn([...(event.target.files ?? [])]);
+                  event.target.value = '';
+                }}
+              />
+              <input
+                ref={folder}
+                type="file"
+                hidden
+                // A whole folder at once: what is in it is numbered by its names.
+                {...{ webkitdirectory: '' }}
+                data-testid="drawing-folder"
+                onChange={(event) => {
+                  const files = [...(event.target.files ?? [])].filter(isDrawingFile);
+                  if (files.length) setDrawn(files);
                   event.target.value = '';
                 }}
               />
@@ -160,7 +199,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <button
                 type="button"
                 className="btn btn-lamp"
-                title="Motion (BVH), sounds, or a scene or clip taken out as a file"
+                title="Motion (BVH), sounds, pictures, or a scene or clip taken out as a file"
                 onClick={() => picker.current?.click()}
               >
                 Bring in files
@@ -317,6 +356,42 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           </p>
         )}
         <Shelf
+          name="Runs of drawings"
+          cards={seen(shelf.runs)}
+          total={shelf.runs.length}
+          empty="A run is drawings in order with their exposures: looped, held, boiled, like any clip."
+          show={(run) => (
+            <RunCard
+              production={shelf.id}
+              run={run}
+              tags={<Tags tags={run.tags} />}
+              menu={menu(run, { sheetUrl: runSheetUrl(run.id, 'pdf') })}
+            />
+          )}
+        />
+        <Shelf
+          name="Drawing sets"
+          cards={seen(shelf.drawings)}
+          total={shelf.drawings.length}
+          empty="Drop numbered pictures here, a folder or a zip of them, an animation or a movie."
+          show={(set) => (
+            <DrawingsCard
+              production={shelf.id}
+              drawings={set}
+              onRun={mayChange ? () => void makeRun(set) : null}
+              tags={<Tags tags={set.tags} />}
+              menu={menu(set)}
+            />
+          )}
+        />
+        {mayChange && (
+          <p className="takes-hands">
+            <button type="button" className="btn btn-paper" onClick={() => folder.current?.click()}>
+              A folder of drawings …
+            </button>
+          </p>
+        )}
+        <Shelf
           name="Figures"
           cards={seen(shelf.figures)}
           total={shelf.figures.length}
@@ -345,11 +420,21 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         {mayOwn && <ProductionName id={shelf.id} name={shelf.name} />}
         {dragging && mayChange && (
           <div className="drop-veil">
-            Let go to bring these in: motion (BVH), sounds, scenes and clips of ours
+            Let go to bring these in: motion (BVH), sounds, pictures, scenes and clips of ours
           </div>
         )}
       </div>
       {coming && <ImportSheet production={shelf.id} {...coming} onClose={() => setComing(null)} />}
+      {drawn && (
+        <BringDrawingsSheet
+          production={shelf.id}
+          files={drawn}
+          onClose={() => setDrawn(null)}
+          onIn={(job) => {
+            if (job.run) void go(`/runs/${job.run}`);
+          }}
+        />
+      )}
       {peopleShown && (
         <MembersSheet
           production={shelf.id}

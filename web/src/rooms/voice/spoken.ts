@@ -1,9 +1,9 @@
 /** Words, phones and mouths of a line, by its frames. */
 
 import type { Exposed, LineSheet, SpokenPhone, SpokenWord } from '../../api/lines';
+import type { SaidHere, SaidRows } from '../../desk/sheet/ExposureSheet';
 import type { Range } from '../../player/player';
 import type { Writing } from './room';
-import type { SaidHere, SaidRows } from '../../desk/sheet/ExposureSheet';
 
 /** A phone with its word and its place among all phones of the line. */
 export interface PhoneHere {
@@ -81,6 +81,5 @@ export function over(words: readonly SpokenWord[], start: number, end: number): 
 export const written = (phone: string): string => phone.toLowerCase();
 
 /** What is said, by the rows on which it is written. */
-export const byRow = (
-  said: readonly (SaidHere & { readonly frame: number })[],
-): SaidRows => new Map(said.map((one) => [one.frame, one]));
+export const byRow = (said: readonly (SaidHere & { readonly frame: number })[]): SaidRows =>
+  new Map(said.map((one) => [one.frame, one]));

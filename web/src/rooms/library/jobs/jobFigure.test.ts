@@ -16,6 +16,8 @@ const job = (part: Partial<Job>): Job => ({
   clip: null,
   sound: null,
   take: null,
+  drawings: null,
+  run: null,
   line: null,
   ...part,
 });

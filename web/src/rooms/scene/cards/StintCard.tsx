@@ -256,6 +256,7 @@ function SourceLink({ stint }: { readonly stint: Stint }) {
   const [to, text] = {
     clip: [`/clips/${id}`, `${stint.clip_name} on the bench`],
     line: [`/lines/${id}`, 'To its words and mouths'],
+    run: [`/runs/${id}`, `${stint.clip_name} on the light table`],
     scene: [`/scenes/${id}`, `Open ${stint.clip_name}`],
     group: [`/scenes/${id}`, `Open ${stint.clip_name}`],
   }[kind];

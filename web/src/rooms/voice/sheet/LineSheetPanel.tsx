@@ -1,6 +1,10 @@
 import { useMemo } from 'react';
 import type { Exposed } from '../../../api/lines';
-import { ExposureSheet, type SheetColumn, type SheetDrawing } from '../../../desk/sheet/ExposureSheet';
+import {
+  ExposureSheet,
+  type SheetColumn,
+  type SheetDrawing,
+} from '../../../desk/sheet/ExposureSheet';
 import { MouthImage } from '../EitherSide';
 import { FIRST_FRAME } from '../firstFrame';
 import type { VoiceRoomParts } from '../room';

@@ -1,0 +1,102 @@
+/** Pictures of drawings: asked for once, ready to be painted, and told of when they are there. */
+
+import { pictureShown } from '../api/drawings';
+import { Listeners } from '../app/store';
+
+/** As many pictures as are kept ready; the ones that were looked at longest ago go first. */
+const MOST_READY = 400;
+const TINTED_PIXELS = 640;
+/** What is lighter than the one is no line, and what is darker than the other is all line. */
+const LIGHT_SHARE = 0.5;
+const DARK_SHARE = 0.22;
+
+interface Kept {
+  readonly image: HTMLImageElement;
+  isReady: boolean;
+  readonly tints: Map<string, HTMLCanvasElement>;
+}
+
+export class PictureStore {
+  private readonly kept = new Map<string, Kept>();
+  private readonly came = new Listeners<[]>();
+  /** Hear of pictures that have come. */
+  readonly onCame = this.came.add;
+
+  constructor(private readonly production: string) {}
+
+  /** A picture by its file; none while it is on its way. */
+  image(file: string): HTMLImageElement | null {
+    const known = this.kept.get(file);
+    if (known) {
+      // Looked at just now: the last to go.
+      this.kept.delete(file);
+      this.kept.set(file, known);
+      return known.isReady ? known.image : null;
+    }
+    this.fetch(file);
+    return null;
+  }
+
+  isReady(file: string): boolean {
+    return this.kept.get(file)?.isReady ?? false;
+  }
+
+  /** The lines of a picture in one colour, as a pencil would have drawn them through the paper. */
+  tinted(file: string, colour: string): HTMLCanvasElement | null {
+    const image = this.image(file);
+    const kept = this.kept.get(file);
+    if (!image || !kept) return null;
+    const known = kept.tints.get(colour);
+    if (known) return known;
+    const made = pencilled(image, colour);
+    kept.tints.set(colour, made);
+    return made;
+  }
+
+  private fetch(file: string): void {
+    const image = new Image();
+    const kept: Kept = { image, isReady: false, tints: new Map() };
+    this.kept.set(file, kept);
+    image.src = pictureShown(this.production, file, 'shown');
+    image.decode().then(
+      () => {
+        kept.isReady = true;
+        this.came.tell();
+      },
+      // It is asked for again when it is looked at again.
+      () => this.kept.delete(file),
+    );
+    for (const old of this.kept.keys()) {
+      if (this.kept.size <= MOST_READY) break;
+      this.kept.delete(old);
+    }
+  }
+}
+
+/** What is dark of a picture, in one colour; what is light is clear. */
+function pencilled(image: HTMLImageElement, colour: string): HTMLCanvasElement {
+  const scale = Math.min(1, TINTED_PIXELS / Math.max(image.naturalWidth, image.naturalHeight));
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.max(1, Math.round(image.naturalWidth * scale));
+  canvas.height = Math.max(1, Math.round(image.naturalHeight * scale));
+  const context = canvas.getContext('2d', { willReadFrequently: true });
+  if (!context) return canvas;
+  context.drawImage(image, 0, 0, canvas.width, canvas.height);
+  const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
+  const [red, green, blue] = channelsOf(colour);
+  const { data } = pixels;
+  for (let at = 0; at < data.length; at += 4) {
+    const light = (0.299 * data[at] + 0.587 * data[at + 1] + 0.114 * data[at + 2]) / 255;
+    data[at] = red;
+    data[at + 1] = green;
+    data[at + 2] = blue;
+    data[at + 3] *= Math.max(0, Math.min(1, (LIGHT_SHARE - light) / (LIGHT_SHARE - DARK_SHARE)));
+  }
+  context.putImageData(pixels, 0, 0);
+  return canvas;
+}
+
+const channelsOf = (colour: string): [number, number, number] => {
+  const number = Number.parseInt(colour.slice(1), 16);
+  return [number >> 16, (number >> 8) & 255, number & 255];
+};
