@@ -169,9 +169,7 @@ def the_flame_holds(
         rate="24",
         laid_frames=SCENE_FRAMES,
         played_frames=SCENE_FRAMES,
-        figures=(
-            SceneFigure(id="odo", name="Odo", figure=figures["odo"], mark=(-1.6, 0.0, math.pi / 2)),
-        ),
+        figures=(SceneFigure(id="odo", name="Odo", figure=figures["odo"], mark=(0.0, -1.2, 0.0)),),
         layers=(
             Layer(
                 id="flame",
@@ -190,15 +188,16 @@ def the_flame_holds(
                 name="Sea",
                 drawings=drawn["Sea"],
                 stands="behind",
-                place=(0.0, -0.2, -6.0),
-                height_metres=1.5,
+                place=(6.0, -0.3, 0.0),
+                heading_degrees=-90.0,
+                height_metres=1.6,
                 repeats=True,
             ),
         ),
         lanes=(
             Lane(
                 id="flame-lane",
-                name="Flame",
+                name="Drawings",
                 target=LayerTarget(layer="flame"),
                 stints=(plays["flame"],),
             ),
@@ -210,7 +209,10 @@ def the_flame_holds(
                 stints=(walk,),
             ),
             Lane(
-                id="sea-lane", name="Sea", target=LayerTarget(layer="sea"), stints=(plays["sea"],)
+                id="sea-lane",
+                name="Drawings",
+                target=LayerTarget(layer="sea"),
+                stints=(plays["sea"],),
             ),
         ),
     )

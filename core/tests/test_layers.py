@@ -77,7 +77,7 @@ def test_a_set_with_its_run_enters_in_one_edit_and_plays_over_the_scene() -> Non
 def test_a_lane_plays_runs_of_its_own_drawings_alone() -> None:
     scene = with_flame()
     own = scene.lanes[0].id
-    with pytest.raises(Refusal, match="“Flicker” has other drawings than “Flame” shows"):
+    with pytest.raises(Refusal, match="“Flicker” has other drawings than “Drawings” shows"):
         done(scene, "place_stint", stint="x", source=RunSource(id="waves"), start=60, lane=own)
     with pytest.raises(Refusal, match="The run “Flicker” has other drawings"):
         with_flame(run="waves")
@@ -126,11 +126,14 @@ def test_a_card_rides_on_a_joint_as_it_plays_through_three_elastics() -> None:
     assert standing(scene).place == pytest.approx(at, abs=1e-6)
     # It stays upright; told to turn, it turns as the joint does.
     assert standing(scene).turn == pytest.approx(np.tile([1.0, 0, 0, 0], (48, 1)))
+    tip = done(scene, "ride_layer", layer="l", to="k", joint="head", offset=(0, 0.1, 0))
+    turns = shown.placed.rotations[:, figure.place_of("head")]
+    up = rotation.rotate(turns, np.tile([0.0, 0.1, 0.0], (48, 1)))
+    assert standing(tip).place == pytest.approx(at + up, abs=1e-6)
+    assert standing(tip).turn == pytest.approx(np.tile([1.0, 0, 0, 0], (48, 1)))
     turned = done(
         scene, "ride_layer", layer="l", to="k", joint="head", turns=True, offset=(0, 0.1, 0)
     )
-    turns = shown.placed.rotations[:, figure.place_of("head")]
-    up = rotation.rotate(turns, np.tile([0.0, 0.1, 0.0], (48, 1)))
     assert standing(turned).place == pytest.approx(at + up, abs=1e-6)
     assert np.abs((standing(turned).turn * turns).sum(axis=1)) == pytest.approx(np.ones(48))
 
@@ -191,7 +194,7 @@ def test_a_layer_is_on_the_desk_on_the_sheet_in_the_pack_and_in_the_file() -> No
     assert (desk.lanes[0].figure_name, desk.lanes[0].takes_runs_of) == ("Lamp", "flame")
     assert desk.lanes[0].stints[0].clip_name == "Flicker"
     columns = {column.name: column for column in sheet_of_scene(scene, MADE_OF).columns}
-    told = [(c.frame, c.length, int(c.text)) for c in columns["Lamp"].cells]
+    told = [(c.frame, c.length, int(c.text)) for c in columns["Lamp Drawings"].cells]
     assert [one[1] for one in told] == [3] * 16
     assert [one[2] for one in told] == RUN.drawings_at(np.arange(0.0, 48.0, 3)).tolist()
     figures = frames_of(scene, MADE_OF, FRAMES)

@@ -39,8 +39,8 @@ class SetSheet(Shown):
 
 
 class DrawingShown(Shown):
-    """A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its place,
-    where it is one of them."""
+    """A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its
+    place, where it is one of them."""
 
     frame: int
     length: int

@@ -118,14 +118,14 @@ def _standing(
 ) -> Rigid:
     heading = rotation.about_axis("Y", np.full(len(at), np.radians(layer.heading_degrees)))
     place = np.tile(np.array(layer.place, dtype=np.float64), (len(at), 1))
-    by = carried_by(
-        scene, material, layer.attachments, at, placed.__getitem__, Rigid(heading, place)
-    )
-    riding = by.rides
+    stands = Rigid(heading, place)
+    # Its pegs go along with the joint, turns and all; whether the card does, each ride says for itself.
+    whole = [ride.model_copy(update={"turns": True}) for ride in layer.attachments]
+    pegs = carried_by(scene, material, whole, at, placed.__getitem__, stands)
+    by = carried_by(scene, material, layer.attachments, at, placed.__getitem__, stands)
     turn = by.world.turn.copy()
-    # What it rides on takes the place of where it stands, and it keeps its own heading on that.
-    turn[riding] = rotation.multiply(by.world.turn[riding], heading[riding])
-    return Rigid(turn, by.world.move)
+    turn[by.rides] = rotation.multiply(by.world.turn[by.rides], heading[by.rides])
+    return Rigid(turn, pegs.world.move)
 
 
 def _exposed_since(scene: Scene, material: Material, layer: Layer, at: Played) -> Played:

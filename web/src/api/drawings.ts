@@ -8,7 +8,6 @@ export type Run = Schemas['RunView'];
 export type RunSheet = Schemas['RunSheet'];
 export type RunEdit = Schemas['RunEditWanted']['edit'];
 export type RunCard = Schemas['RunCard'];
-export type DrawingsCard = Schemas['DrawingsCard'];
 export type DrawnSet = Schemas['SetView'];
 export type SetEdit = Schemas['SetEditWanted']['edit'];
 export type SetDrawing = Schemas['SetDrawing'];

@@ -48,7 +48,7 @@ describe('frame packs', () => {
     expect([...(poseIn(pack, 'odo', 1)?.travel ?? [])]).toEqual([0.5, 0.25, 0]);
     expect(drawingIn(pack, 'odo', 'mouth', 0)).toBe(3);
     expect(drawingIn(pack, 'odo', 'mouth', 1)).toBe(-70_000);
-    expect(drawingIn(pack, 'odo', 'eyes', 1)).toBe(0);
+    expect(drawingIn(pack, 'odo', 'eyes', 1)).toBe(-1);
   });
 
   it('tell where guides are, and nothing of one that is not there', () => {

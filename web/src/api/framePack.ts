@@ -106,9 +106,29 @@ export function guideIn(
   return [x, y, z, heading];
 }
 
-/** The drawing that a part of a figure shows at one place of a pack; 0 where it shows none. */
+/** A layer of drawings at a frame: which drawing shows, where its pegs are in metres, its turn as a quaternion (w, x, y,
+ * z), and how much of it shows. */
+export interface LayerPlace {
+  readonly drawing: number;
+  readonly at: readonly [number, number, number];
+  readonly turn: readonly [number, number, number, number];
+  readonly opacity: number;
+}
+
+/** A layer at one place of a pack; none where it shows no drawing. */
+export function layerIn(pack: FramePack, layer: string, place: number): LayerPlace | null {
+  const drawing = pack.arrays.get(`layers/${layer}`)?.data[place];
+  const stands = floats(pack, `standing/${layer}`);
+  if (drawing === undefined || drawing === NO_DRAWING || !stands) return null;
+  const [x, y, z, w, i, j, k, opacity] = stands.data.subarray(place * 8, place * 8 + 8);
+  return { drawing, at: [x, y, z], turn: [w, i, j, k], opacity };
+}
+
+const NO_DRAWING = -1;
+
+/** The drawing that a part of a figure shows at one place of a pack; −1 where it shows none. */
 export function drawingIn(pack: FramePack, figure: string, part: string, place: number): number {
-  return pack.arrays.get(`${figure}/drawings/${part}`)?.data[place] ?? 0;
+  return pack.arrays.get(`${figure}/drawings/${part}`)?.data[place] ?? NO_DRAWING;
 }
 
 /** How many bytes a pack takes. */

@@ -6197,7 +6197,7 @@ export interface components {
         /**
          * RideLayer
          * @description A layer rides on a figure's joint, or on a guide, from a laid frame on: its pegs are there, `offset` off
-         *     in metres as that has it. Without `turns` it goes along and stays upright. Other rides of it end there.
+         *     in metres as that has it. Without `turns` the card stays upright. Other rides of it end there.
          */
         RideLayer: {
             /**
@@ -11403,8 +11403,8 @@ export interface components {
         };
         /**
          * DrawingShown
-         * @description A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its place,
-         *     where it is one of them.
+         * @description A drawing from a frame of the run on, for so many frames: which exposure of the order it is, by its
+         *     place, where it is one of them.
          */
         DrawingShown: {
             /** Frame */

@@ -6,6 +6,7 @@ import {
   type FramePack,
   guideIn,
   type Lens,
+  layerIn,
   lensIn,
   type PosedFigure,
   poseIn,
@@ -130,6 +131,16 @@ export class FrameStore {
       const pack = content.chunks.get(chunk);
       const found = pack && guideIn(pack, id, frame - chunk * CHUNK_FRAMES);
       if (found) return found;
+    }
+    return null;
+  }
+
+  /** A layer of drawings at a frame; from the content before while this one’s is on its way. */
+  layer(id: string, frame: number): ReturnType<typeof layerIn> {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      if (pack) return layerIn(pack, id, frame - chunk * CHUNK_FRAMES);
     }
     return null;
   }

@@ -3,6 +3,7 @@
 import type { Lens, PosedFigure } from '../api/framePack';
 import type { Orbit } from './camera';
 import type { Costume } from './costume';
+import type { StageLayer } from './layers';
 import type { DrawnPart } from './mouth';
 import type { Underlay } from './underlay';
 import type { Vec3 } from './vector';
@@ -73,7 +74,7 @@ export interface StageGuide {
 export interface StageScene {
   readonly figures: readonly StageFigure[];
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
-  /** The number of the drawing that a part of a figure shows at a frame; 0 for none. */
+  /** The number of the drawing that a part of a figure shows at a frame; −1 for none. */
   readonly drawing?: (figure: string, part: string, frame: number) => number;
   readonly length: number;
   readonly firstFrame: number;
@@ -88,6 +89,8 @@ export interface StageScene {
   readonly pair?: StagePair | null;
   /** The scene’s camera, where it has one. */
   readonly lens?: (frame: number) => Lens | null;
+  /** Layers of drawings, from the lowest to the uppermost. */
+  readonly layers?: readonly StageLayer[];
   /** What carries figures, and is in no print. */
   readonly guides?: readonly StageGuide[];
   /** The picture that is traced at a frame. */

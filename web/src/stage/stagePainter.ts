@@ -1,8 +1,8 @@
 /** Paints the whole stage at one frame: backdrop, grid, ghosts, figures, frame numbers. */
 
-import type { Lens, PosedFigure } from '../api/framePack';
+import type { LayerPlace, Lens, PosedFigure } from '../api/framePack';
 import { jointOf, paintArc } from './arcs';
-import { type Camera, lensCamera, type Orbit, orbitCamera, project } from './camera';
+import { type Camera, lensCamera, type Orbit, orbitCamera, pictureIn, project } from './camera';
 import {
   AFTER_TEXT,
   AMBER,
@@ -15,6 +15,7 @@ import {
 } from './colour';
 import { paintGrid, paintShade } from './ground';
 import { paintGuides } from './guides';
+import { layerDepth, paintLayer, paintOverlay, type StageLayer } from './layers';
 import { paintAround, paintLens } from './lens';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost, type ShownPart } from './paint';
@@ -96,6 +97,9 @@ export function paintStage(
     context.fillRect(0, 0, width, height);
   }
   const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
+  const layers = layersAt(scene, frame);
+  for (const { layer, place } of layers)
+    if (layer.stands === 'behind') paintLayer(context, camera, layer, place);
   if (!view.plain) paintGrid(context, camera, [target[0], 0, target[2]], edge);
   const underlay = scene.underlay?.(frame);
   if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
@@ -122,10 +126,23 @@ export function paintStage(
     if (view.ghosts.shown && figure.id === watched?.id)
       paintGhosts(context, scene, view.ghosts, figure, camera, frame, within, playing);
   }
+  // Cards stand among the figures, each by how far its pegs are.
+  const cards = layers
+    .filter(({ layer }) => layer.stands === 'card')
+    .map((card) => ({ ...card, depth: layerDepth(camera, card.place) }))
+    .sort((a, b) => b.depth - a.depth);
+  const cardsBehind = (depth: number) => {
+    while (cards.length && cards[0].depth >= depth) {
+      const [{ layer, place }] = cards.splice(0, 1);
+      paintLayer(context, camera, layer, place);
+    }
+  };
   for (const { id, costume, pose, inPencil, drawn } of shown) {
+    cardsBehind(depthOf(camera, pose));
     if (inPencil) paintGhost(context, costume, pose, camera, ghostOf(PENCIL_BLUE, 0), playing);
     else paintFigure(context, costume, pose, camera, 1, partsAt(scene, id, drawn, frame));
   }
+  cardsBehind(0);
   if (pair) paintPair(context, camera, scene, pair, fromAbove);
   if (view.arcs.shown) {
     for (const arc of view.arcs.joints) paintArc(context, camera, scene, arc, frame);
@@ -134,9 +151,21 @@ export function paintStage(
     if (id === watched?.id && !view.plain && !view.isLive)
       paintNumber(context, scene, camera, pose, frame, INK, true);
   }
+  const picture = lens ? pictureIn(width, height) : { x: 0, y: 0, width, height };
+  for (const { layer, place } of layers)
+    if (layer.stands === 'overlay') paintOverlay(context, layer, place, picture);
   if (lens) paintAround(context, width, height);
   else if (view.cameraInset) paintLens(context, camera, scene.lens?.(frame) ?? null);
 }
+
+const layersAt = (
+  scene: StageScene,
+  frame: number,
+): readonly { readonly layer: StageLayer; readonly place: LayerPlace }[] =>
+  (scene.layers ?? []).flatMap((layer) => {
+    const place = layer.at(frame);
+    return place ? [{ layer, place }] : [];
+  });
 
 const partsAt = (
   scene: StageScene,
@@ -144,7 +173,7 @@ const partsAt = (
   drawn: StageFigure['drawn'] = [],
   frame: number,
 ): ShownPart[] =>
-  drawn.map((part) => ({ ...part, drawing: scene.drawing?.(figure, part.part, frame) ?? 0 }));
+  drawn.map((part) => ({ ...part, drawing: scene.drawing?.(figure, part.part, frame) ?? -1 }));
 
 function paintGhosts(
   context: CanvasRenderingContext2D,

@@ -74,7 +74,7 @@ class KeyOpacity(Edit):
 
 class RideLayer(Edit):
     """A layer rides on a figure's joint, or on a guide, from a laid frame on: its pegs are there, `offset` off
-    in metres as that has it. Without `turns` it goes along and stays upright. Other rides of it end there."""
+    in metres as that has it. Without `turns` the card stays upright. Other rides of it end there."""
 
     kind: Literal["ride_layer"] = "ride_layer"
     layer: str
@@ -139,7 +139,7 @@ def _add(scene: Scene, edit: AddLayer, material: Material) -> Edited:
     )
     lane = Lane(
         id=free_id("lane", [lane.id for lane in scene.lanes]),
-        name=name,
+        name="Drawings",
         target=LayerTarget(layer=layer.id),
         gap="rest",
     )

@@ -156,7 +156,7 @@ export function BringDrawingsSheet({ production, files, into, onClose, onIn }: S
 }
 
 /** What the files have in common in their names, without what tells their numbers. */
-export function nameOf(files: readonly File[]): string {
+function nameOf(files: readonly File[]): string {
   const [first] = files;
   const folder = first?.webkitRelativePath.split('/').at(-2);
   const stem = (folder ?? first?.name ?? '').replace(/\.[^.]+$/, '');

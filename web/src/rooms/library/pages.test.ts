@@ -17,6 +17,8 @@ it('reads page after page and keeps every card once, in order', async () => {
       takes: [],
       lines: [],
       charts: [],
+      drawings: [],
+      runs: [],
       unreadable: [],
       after,
     }) as unknown as Library;

@@ -21,7 +21,7 @@ import { PaintCount } from '../../stage/PaintCount';
 import { PlanInset } from '../../stage/PlanInset';
 import { currentTarget, Stage } from '../../stage/Stage';
 import type { ArcOf, Mark } from '../../stage/scene';
-import { isPlan, onTheFigure, plantedFoot } from '../../stage/stagePainter';
+import { isPlan, onTheFigure, plantedFoot, targetAt } from '../../stage/stagePainter';
 import { DeskGrip, deskHeight } from '../document/DeskGrip';
 import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
@@ -33,6 +33,8 @@ import { useRoomMemory } from '../document/useRoomMemory';
 import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
+import { RunList } from './drawings/RunList';
+import { useRuns } from './drawings/useRuns';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
@@ -126,7 +128,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     looked === null ? pairWanted : null,
   );
   const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
-  const stageScene = useStageScene(desk, head, frames, pair);
+  const stageScene = useStageScene(desk, head, frames, pair, standing.production);
   const pairHand = usePairHand(pair, view, scene.may_change, state);
   const fixing = useFixing({
     scene,
@@ -182,6 +184,14 @@ function OpenScene({ person, state, standing }: OpenProps) {
     mayChange: scene.may_change,
     chosenLane: soundLane?.id ?? null,
     onLaid: (id) => change({ selection: { kind: 'sound', id } }),
+  });
+  const runs = useRuns({
+    desk: standing.desk,
+    state,
+    standsAt: () => ({
+      place: targetAt(stageScene, view, player.frame),
+      headingDegrees: Math.round(view.orbit.yaw),
+    }),
   });
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
@@ -253,6 +263,18 @@ function OpenScene({ person, state, standing }: OpenProps) {
           onPlace={(laid) => laying.drop(laid, { lane: null, soundLane: null, frame: head.frame })}
           onPlaceNext={(laid) => laying.next(laid, stintsOf(selection)[0])}
         >
+          <RunList
+            production={standing.production}
+            runs={library.data?.runs.filter((run) => !run.archived) ?? []}
+            mayChange={scene.may_change}
+            fresh={runs.fresh}
+            onDrag={(run, x, y) => runs.over(run, deskHandle.current?.hit(x, y) ?? null)}
+            onDrop={(run, x, y) => runs.drop(run, deskHandle.current?.hit(x, y) ?? null)}
+            onCancel={runs.letGo}
+            onPlace={(run) =>
+              runs.place(run, selection?.kind === 'lane' ? selection.id : null, head.frame)
+            }
+          />
           <SoundList
             sounds={library.data?.sounds.filter((sound) => !sound.archived) ?? []}
             mayChange={scene.may_change}
@@ -377,7 +399,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             stintStrands={timed && stintStrands ? { stint: timed, strands: stintStrands } : null}
             selection={selection}
             checks={looked === null ? checks : NO_CHECKS}
-            target={laying.target ?? sounds.target}
+            target={laying.target ?? sounds.target ?? runs.target}
             mayChange={scene.may_change}
             isSaving={state.line.waiting > 0}
             options={options}

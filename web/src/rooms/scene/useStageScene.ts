@@ -8,6 +8,7 @@ import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
 import type { DrawnPart, SeenChart } from '../../stage/mouth';
 import type { Plant, StagePair, StageScene } from '../../stage/scene';
+import { useLayers } from './useLayers';
 
 type Desk = Schemas['Desk'];
 
@@ -17,12 +18,14 @@ export function useStageScene(
   head: LaidHead,
   frames: FrameStore,
   pair: StagePair | null,
+  production: string,
 ): StageScene {
   const costumes = useQueries({
     queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
     combine: combineCostumes,
   });
   const drawn = useDrawnParts(desk);
+  const layers = useLayers(desk, frames, production);
   return useMemo(
     () => ({
       figures: desk.figures.flatMap((figure, place) => {
@@ -46,6 +49,7 @@ export function useStageScene(
       pose: (figure, frame) => frames.pose(figure, frame),
       drawing: (figure, part, frame) => frames.drawing(figure, part, frame),
       ...(desk.camera && { lens: (frame: number) => frames.lens(frame) }),
+      layers,
       guides: desk.guides.map(({ id, name }) => ({
         id,
         name,
@@ -56,7 +60,7 @@ export function useStageScene(
       backdrop: desk.backdrop,
       pair,
     }),
-    [desk, head, frames, costumes, pair, drawn],
+    [desk, head, frames, costumes, pair, drawn, layers],
   );
 }
 

@@ -46,7 +46,7 @@ const UNDER = 6;
 const FARTHEST_SHARE = 0.32;
 
 /** Where the corners of a picture lie on the sheet, in its heights from the pegs, y up. */
-export function cornersOf({ placed }: Drawing): readonly (readonly [number, number])[] {
+function cornersOf({ placed }: Drawing): readonly (readonly [number, number])[] {
   const [a, b, c] = placed.across;
   const [d, e, f] = placed.up;
   return [

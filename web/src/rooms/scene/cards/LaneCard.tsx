@@ -6,6 +6,7 @@ import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
 import { choosing } from '../../../desk/selection';
+import { LayerFields } from '../drawings/LayerFields';
 import type { FixOptions } from '../useFixing';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
@@ -27,6 +28,12 @@ const SWITCHES = [
   { which: 'folded', text: 'Folded', hint: 'It lies low on the desk', action: 'fold' },
 ] as const;
 
+const LAYER_GAPS = [
+  { value: 'rest', text: 'shows nothing', hint: 'No drawing where it has no stint (X)' },
+  { value: 'hold', text: 'holds', hint: 'The last drawing stays (X)' },
+  { value: 'wait', text: 'waits', hint: 'In the next stint’s first drawing (X)' },
+] as const;
+
 export interface LaneCardProps extends CardProps {
   readonly lane: Schemas['DeskLane'];
   readonly fixOptions: FixOptions;
@@ -37,6 +44,9 @@ export interface LaneCardProps extends CardProps {
 export function LaneCard(props: LaneCardProps) {
   const { scene, desk, lane, onEdit, onSelect } = props;
   const mayChange = scene.may_change;
+  const { target } = lane;
+  const layer =
+    target.kind === 'layer' ? desk.layers.find(({ id }) => id === target.layer) : undefined;
   const place = desk.lanes.findIndex((other) => other.id === lane.id);
   const move = (to: number) => onEdit({ kind: 'move_lane', lane: lane.id, place: to });
   return (
@@ -59,6 +69,15 @@ export function LaneCard(props: LaneCardProps) {
           disabled={!mayChange}
           onChange={(colour) => onEdit({ kind: 'set_lane', lane: lane.id, colour })}
         />
+        {layer && (
+          <LayerFields
+            desk={desk}
+            head={props.head}
+            layer={layer}
+            disabled={!mayChange}
+            onEdit={onEdit}
+          />
+        )}
         {lane.fixes ? (
           <LaneFixes
             lane={lane}
@@ -84,16 +103,20 @@ export function LaneCard(props: LaneCardProps) {
             value={lane.gap}
             disabled={!mayChange}
             onChange={(gap) => onEdit({ kind: 'set_lane', lane: lane.id, gap })}
-            options={[
-              { value: 'rest', text: 'rests', hint: 'The rest pose, where it stands (X)' },
-              { value: 'hold', text: 'holds', hint: 'The last pose goes on (X)' },
-              { value: 'wait', text: 'waits', hint: 'In the next stint’s first pose (X)' },
-              {
-                value: 'ease',
-                text: 'eases',
-                hint: 'From the last pose into the next one’s first (X)',
-              },
-            ]}
+            options={
+              layer
+                ? LAYER_GAPS
+                : [
+                    { value: 'rest', text: 'rests', hint: 'The rest pose, where it stands (X)' },
+                    { value: 'hold', text: 'holds', hint: 'The last pose goes on (X)' },
+                    { value: 'wait', text: 'waits', hint: 'In the next stint’s first pose (X)' },
+                    {
+                      value: 'ease',
+                      text: 'eases',
+                      hint: 'From the last pose into the next one’s first (X)',
+                    },
+                  ]
+            }
           />
         )}
         {lane.gaps.some((gap) => gap.rule === 'ease') && (
@@ -125,7 +148,7 @@ export function LaneCard(props: LaneCardProps) {
           disabled={!mayChange}
           onEdit={onEdit}
         />
-        {!lane.fixes && (
+        {!lane.fixes && lane.figure && (
           <JointExposures
             lane={lane}
             figure={desk.figures.find((other) => other.id === lane.figure)?.figure ?? ''}
@@ -155,13 +178,15 @@ export function LaneCard(props: LaneCardProps) {
             Choose its {counted(lane.stints.length, 'stint')}
           </button>
         )}
-        <button
-          type="button"
-          className="btn btn-paper"
-          onClick={() => onSelect({ kind: 'figure', id: lane.figure })}
-        >
-          {lane.figure_name}, the figure
-        </button>
+        {lane.figure && (
+          <button
+            type="button"
+            className="btn btn-paper"
+            onClick={() => onSelect({ kind: 'figure', id: lane.figure })}
+          >
+            {lane.figure_name}, the figure
+          </button>
+        )}
         {mayChange && (
           <div className="button-grid">
             <button
@@ -182,15 +207,19 @@ export function LaneCard(props: LaneCardProps) {
             >
               Down
             </button>
-            <button
-              type="button"
-              className="btn btn-paper"
-              title={withKey('Another lane over this figure’s', 'addLane')}
-              onClick={() => onEdit({ kind: 'add_lane', figure: lane.figure })}
-            >
-              Add a lane
-            </button>
-            <AddFixLane figure={lane.figure} onEdit={onEdit} />
+            {lane.figure && (
+              <>
+                <button
+                  type="button"
+                  className="btn btn-paper"
+                  title={withKey('Another lane over this figure’s', 'addLane')}
+                  onClick={() => onEdit({ kind: 'add_lane', figure: lane.figure })}
+                >
+                  Add a lane
+                </button>
+                <AddFixLane figure={lane.figure} onEdit={onEdit} />
+              </>
+            )}
             <button
               type="button"
               className="btn btn-paper"

@@ -3,6 +3,7 @@ import { SOUND_ENDINGS, type SoundCard } from '../../../api/sounds';
 import { IconButton } from '../../../app/controls';
 import { Name } from '../../../app/Name';
 import { WaveStrip } from '../../../app/WaveStrip';
+import { DrawerSection } from '../DrawerSection';
 import { FlyingName } from '../FlyingName';
 import { type Flight, useFlight } from '../useFlight';
 import type { SoundToLay } from './useSounds';
@@ -22,31 +23,31 @@ export function SoundList(props: ListProps) {
   const { flying, grab } = useFlight(props);
   const picker = useRef<HTMLInputElement>(null);
   return (
-    <section className="sounds" aria-label="Sounds">
-      <div className="sheet-head">
-        <h2>Sounds</h2>
-        <span className="quiet number">{sounds.length}</span>
-        <span className="grow" />
-        {mayChange && (
+    <DrawerSection
+      name="Sounds"
+      count={sounds.length}
+      tools={
+        mayChange && (
           <IconButton
             icon="plus-lg"
             label="Bring in a sound, and lay it at the playhead"
             onClick={() => picker.current?.click()}
           />
-        )}
-        <input
-          ref={picker}
-          type="file"
-          accept={`audio/*,${SOUND_ENDINGS}`}
-          multiple
-          hidden
-          data-testid="sound-file"
-          onChange={(event) => {
-            onFiles([...(event.target.files ?? [])]);
-            event.target.value = '';
-          }}
-        />
-      </div>
+        )
+      }
+    >
+      <input
+        ref={picker}
+        type="file"
+        accept={`audio/*,${SOUND_ENDINGS}`}
+        multiple
+        hidden
+        data-testid="sound-file"
+        onChange={(event) => {
+          onFiles([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
       {sounds.length === 0 && (
         <p className="quiet p-3">
           No sounds yet. Drop one on the desk: WAV, AIFF, FLAC, OGG, MP3, M4A.
@@ -82,6 +83,6 @@ export function SoundList(props: ListProps) {
         ))}
       </ul>
       {flying && <FlyingName at={flying} name={flying.what.sound.name} />}
-    </section>
+    </DrawerSection>
   );
 }

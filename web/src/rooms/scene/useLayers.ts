@@ -1,0 +1,56 @@
+import { type UseQueryResult, useQueries } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import type { Schemas } from '../../api/client';
+import { type DrawnSet, setQuery } from '../../api/drawings';
+import type { FrameStore } from '../../player/frameStore';
+import type { LayerDrawing, StageLayer } from '../../stage/layers';
+import { PictureStore } from '../../stage/pictureStore';
+
+const combine = (results: UseQueryResult<DrawnSet>[]) => results.map((query) => query.data);
+
+/** The desk’s layers of drawings, with the pictures of their sets: on their way before they are to be seen. */
+export function useLayers(
+  desk: Schemas['Desk'],
+  frames: FrameStore,
+  production: string,
+): readonly StageLayer[] {
+  const [pictures] = useState(() => new PictureStore(production));
+  const ids = [...new Set(desk.layers.map((layer) => layer.drawings))];
+  const sets = useQueries({ queries: ids.map(setQuery), combine });
+  const known = ids.join();
+  const drawings = useMemo(() => {
+    const found = new Map<string, ReadonlyMap<number, LayerDrawing>>();
+    for (const [place, id] of known.split(',').entries()) {
+      const set = sets[place]?.drawings;
+      if (!set) continue;
+      const placed = new Map(set.placed.map((one) => [one.number, one]));
+      const own = new Map<number, LayerDrawing>();
+      for (const { number, picture } of set.drawn.drawings) {
+        const at = placed.get(number);
+        if (at) own.set(number, { file: picture.file, across: at.across, up: at.up });
+      }
+      found.set(id, own);
+    }
+    return found;
+  }, [sets, known]);
+  useEffect(() => {
+    for (const own of drawings.values()) for (const { file } of own.values()) pictures.image(file);
+  }, [drawings, pictures]);
+  return useMemo(
+    () =>
+      // The uppermost lane's layer is painted last.
+      [...desk.layers].reverse().map((layer) => ({
+        id: layer.id,
+        name: layer.name,
+        stands: layer.stands ?? 'card',
+        heightMetres: layer.height_metres ?? 1,
+        mirrored: layer.mirrored ?? false,
+        facesCamera: layer.faces_camera ?? false,
+        repeats: layer.repeats ?? false,
+        drawings: drawings.get(layer.drawings) ?? new Map(),
+        pictures,
+        at: (frame: number) => frames.layer(layer.id, frame),
+      })),
+    [desk.layers, drawings, pictures, frames],
+  );
+}
