@@ -406,6 +406,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "remove_sound": {"laid": sound},
     "add_layer": {
         "layer": st.sampled_from(["l", "m"]),
+        "lane": st.none() | lane,
         "drawings": st.sampled_from(["flame", "sea"]),
         "run": st.none() | st.just("flicker"),
         "stands": st.sampled_from(["card", "overlay", "behind"]),

@@ -65,19 +65,20 @@ export const setQuery = (id: string) => ({
   queryFn: () => readSet(id),
 });
 
-/** Change a set as it stands here. */
-export async function changeSet(drawn: DrawnSet, edit: SetEdit): Promise<readonly string[]> {
+/** Change a set as it stands here: what it is then, and what there is to say. */
+export async function changeSet(drawn: DrawnSet, edit: SetEdit): Promise<Schemas['SetOutcome']> {
   const base = { base_revision: drawn.revision, preview: false, token: newId(), known: null };
   const call = api.POST('/api/drawings/{document_id}/edits', {
     params: pathOf(drawn.id),
     body: { edit, ...base },
   });
-  return ((await answered(call)) as Schemas['SetOutcome']).notes;
+  return (await answered(call)) as Schemas['SetOutcome'];
 }
 
-export async function undoSet(drawn: DrawnSet): Promise<void> {
+export async function undoSet(drawn: DrawnSet): Promise<DrawnSet> {
   const body = { base_revision: drawn.revision };
-  await answered(api.POST('/api/drawings/{document_id}/undo', { params: pathOf(drawn.id), body }));
+  const call = api.POST('/api/drawings/{document_id}/undo', { params: pathOf(drawn.id), body });
+  return (await answered(call)) as DrawnSet;
 }
 
 export const newRun = (id: string, body: Schemas['NewRun']): Promise<RunCard> =>

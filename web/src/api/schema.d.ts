@@ -4967,6 +4967,8 @@ export interface components {
             kind: "add_layer";
             /** Layer */
             layer: string;
+            /** Lane */
+            lane?: string | null;
             /** Drawings */
             drawings: string;
             /** Run */

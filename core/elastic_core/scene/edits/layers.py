@@ -33,6 +33,7 @@ class AddLayer(Edit):
 
     kind: Literal["add_layer"] = "add_layer"
     layer: Id
+    lane: Id | None = None
     drawings: Id
     run: Id | None = None
     name: Name | None = None
@@ -137,8 +138,11 @@ def _add(scene: Scene, edit: AddLayer, material: Material) -> Edited:
         faces_camera=edit.faces_camera,
         attachments=attachments,
     )
+    taken = [lane.id for lane in scene.lanes]
+    if edit.lane in taken:
+        raise Refusal("A lane with that id is in the scene already.")
     lane = Lane(
-        id=free_id("lane", [lane.id for lane in scene.lanes]),
+        id=edit.lane or free_id("lane", taken),
         name="Drawings",
         target=LayerTarget(layer=layer.id),
         gap="rest",

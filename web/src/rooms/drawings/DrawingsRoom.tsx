@@ -25,6 +25,7 @@ import { RunStrip } from './strip/RunStrip';
 import { LightTable } from './table/LightTable';
 import { TableBar } from './table/TableBar';
 import { useDrawingsActions } from './useDrawingsActions';
+import { useNudging } from './useNudging';
 import { type RunState, useRun } from './useRun';
 import { useSetChange } from './useSetChange';
 
@@ -73,7 +74,8 @@ function OpenRun({ person, state, standing }: OpenProps) {
     onMovedOn: state.refresh,
     isReady: ALWAYS,
   });
-  const hands = useSetChange(drawn ?? null, standing.id);
+  const hands = useSetChange(set, standing.id);
+  const nudging = useNudging(hands);
   const room: DrawingsRoomParts = {
     run,
     sheet,
@@ -87,6 +89,8 @@ function OpenRun({ person, state, standing }: OpenProps) {
     onEdit: (edit) => state.edit(edit),
     onPreview: state.showPreview,
     set: hands,
+    nudge: nudging.nudge,
+    onNudge: nudging.by,
     looked: looked !== null && drawings.has(looked) ? looked : null,
     onLook: setLooked,
     rows,

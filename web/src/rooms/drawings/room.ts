@@ -11,6 +11,7 @@ import type {
 import type { Player, Range } from '../../player/player';
 import type { PictureStore } from '../../stage/pictureStore';
 import type { DrawingsMemory } from './drawingsMemory';
+import type { Nudge } from './useNudging';
 import type { SetHands } from './useSetChange';
 
 /** A drawing of the set with where its picture lies. */
@@ -33,6 +34,9 @@ export interface DrawingsRoomParts {
   readonly onEdit: (edit: RunEdit) => void;
   readonly onPreview: (edit: RunEdit | null) => void;
   readonly set: SetHands;
+  /** A drawing that is nudged by keys, and is not saved yet. */
+  readonly nudge: Nudge | null;
+  readonly onNudge: (number: number, from: readonly [number, number], x: number, y: number) => void;
   /** A drawing of the set that is looked at by itself; none is the one that the run shows. */
   readonly looked: number | null;
   readonly onLook: (drawing: number | null) => void;

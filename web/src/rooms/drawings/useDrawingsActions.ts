@@ -29,7 +29,7 @@ const MOST_SEED = 999_999;
 
 /** What can be done in the drawings room, by keys and by its buttons. */
 export function useDrawingsActions({ room, state, onHistory, onKeys }: Options): DrawingsHands {
-  const { run, sheet, player, memory, change, onEdit, goTo, set, looked, onLook } = room;
+  const { run, sheet, player, memory, change, onEdit, goTo, looked, onLook } = room;
   const notices = useNotices();
   const typed = useRef({ digits: '', at: 0, frame: -1 });
   const flip = (way: 1 | -1) => {
@@ -66,12 +66,7 @@ export function useDrawingsActions({ room, state, onHistory, onKeys }: Options):
     const number = looked ?? exposed()?.drawing;
     const drawing = number === undefined ? undefined : room.drawings.get(number);
     if (!drawing) return;
-    const [across, up] = drawing.shift_pixels ?? [0, 0];
-    set.change({
-      kind: 'nudge_drawing',
-      number: drawing.number,
-      shift_pixels: [across + x, up + y],
-    });
+    room.onNudge(drawing.number, drawing.shift_pixels ?? [0, 0], x, y);
   };
   const zoom = (factor: number) => {
     const scale = scaleOf(memory.window, sheet.frames, SOME_WIDTH);

@@ -34,6 +34,7 @@ import { useLibrary } from '../library/useLibrary';
 import { ClipDrawer } from './ClipDrawer';
 import { SideCard } from './cards/SideCard';
 import { RunList } from './drawings/RunList';
+import { stageHit } from './drawings/stageHit';
 import { useRuns } from './drawings/useRuns';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
@@ -191,7 +192,14 @@ function OpenScene({ person, state, standing }: OpenProps) {
     standsAt: () => ({
       place: targetAt(stageScene, view, player.frame),
       headingDegrees: Math.round(view.orbit.yaw),
+      on: null,
     }),
+    onLaid: (id) => change({ selection: { kind: 'lane', id } }),
+  });
+  const stagePlace = useRef<HTMLDivElement>(null);
+  const runHit = (x: number, y: number) => ({
+    desk: deskHandle.current?.hit(x, y) ?? null,
+    stage: stageHit(stagePlace.current, stageScene, view, player.frame, x, y),
   });
   const frameFigure = () => {
     const chosen = figureOf(desk, selection) ?? view.watched;
@@ -268,8 +276,8 @@ function OpenScene({ person, state, standing }: OpenProps) {
             runs={library.data?.runs.filter((run) => !run.archived) ?? []}
             mayChange={scene.may_change}
             fresh={runs.fresh}
-            onDrag={(run, x, y) => runs.over(run, deskHandle.current?.hit(x, y) ?? null)}
-            onDrop={(run, x, y) => runs.drop(run, deskHandle.current?.hit(x, y) ?? null)}
+            onDrag={(run, x, y) => runs.over(run, runHit(x, y))}
+            onDrop={(run, x, y) => runs.drop(run, runHit(x, y))}
             onCancel={runs.letGo}
             onPlace={(run) =>
               runs.place(run, selection?.kind === 'lane' ? selection.id : null, head.frame)
@@ -295,7 +303,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
             player={player}
             hasCamera={desk.camera !== null}
           />
-          <div className="stage-picture">
+          <div className="stage-picture" ref={stagePlace}>
             <Stage
               scene={stageScene}
               view={view}

@@ -1,8 +1,10 @@
 import { type PointerEvent, useEffect, useMemo, useRef } from 'react';
+import type { DrawnSet } from '../../../api/drawings';
 import { sharp } from '../../../stage/sharp';
 import type { Drawing, DrawingsRoomParts } from '../room';
 import { neighbours, shownAt } from '../shown';
 import { spacingOf } from '../spacing';
+import type { Nudge } from '../useNudging';
 import { frameOf, paintTable, shareAt, type TableFrame } from './paintTable';
 import { TableTag } from './TableTag';
 
@@ -10,7 +12,7 @@ import { TableTag } from './TableTag';
 export function LightTable({ room }: { readonly room: DrawingsRoomParts }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<TableFrame | null>(null);
-  const { player, pictures, drawings, drawn, sheet, memory, looked, set } = room;
+  const { player, pictures, drawings, drawn, sheet, memory, looked, set, nudge } = room;
   const { hand, point } = memory;
   const nudged = useRef<{ number: number; x: number; y: number } | null>(null);
   const paint = useMemo(
@@ -30,7 +32,7 @@ export function LightTable({ room }: { readonly room: DrawingsRoomParts }) {
         context,
         fitted,
         {
-          shown: shown && moved(shown, nudged.current, fitted),
+          shown: shown && moved(nudgedBy(shown, nudge, drawn), nudged.current, fitted),
           before: shows ? named(neighbours(sheet.shown, player.frame, -1, memory.before)) : [],
           after: shows ? named(neighbours(sheet.shown, player.frame, 1, memory.after)) : [],
           laid: memory.light ? named(memory.laid).filter((one) => one !== shown) : [],
@@ -46,7 +48,7 @@ export function LightTable({ room }: { readonly room: DrawingsRoomParts }) {
         if (next) pictures.image(next.picture.file);
       }
     },
-    [drawings, drawn, sheet, player, pictures, memory, looked, point],
+    [drawings, drawn, sheet, player, pictures, memory, looked, point, nudge],
   );
   useEffect(() => {
     paint();
@@ -110,6 +112,22 @@ export function LightTable({ room }: { readonly room: DrawingsRoomParts }) {
 
 const AHEAD = 8;
 
+/** A drawing as keys have nudged it, before that is saved. */
+function nudgedBy(drawing: Drawing, nudge: Nudge | null, drawn: DrawnSet | null): Drawing {
+  if (nudge?.number !== drawing.number || !drawn) return drawing;
+  const [across, up] = drawing.shift_pixels ?? [0, 0];
+  const { height_pixels: high, drawn: set } = drawn.drawings;
+  const pixels = (set.pegs?.scale ?? 1) / high;
+  return shifted(drawing, (nudge.shift[0] - across) * pixels, (nudge.shift[1] - up) * pixels);
+}
+
+function shifted(drawing: Drawing, x: number, y: number): Drawing {
+  const { placed } = drawing;
+  const [a, b, c] = placed.across;
+  const [d, e, f] = placed.up;
+  return { ...drawing, placed: { ...placed, across: [a, b, c + x], up: [d, e, f + y] } };
+}
+
 /** A drawing as a hand that nudges it has it. */
 function moved(
   drawing: Drawing,
@@ -117,15 +135,5 @@ function moved(
   frame: TableFrame,
 ): Drawing {
   if (by?.number !== drawing.number) return drawing;
-  const { placed } = drawing;
-  const [a, b, c] = placed.across;
-  const [d, e, f] = placed.up;
-  return {
-    ...drawing,
-    placed: {
-      ...placed,
-      across: [a, b, c + by.x / frame.scale],
-      up: [d, e, f - by.y / frame.scale],
-    },
-  };
+  return shifted(drawing, by.x / frame.scale, -by.y / frame.scale);
 }
