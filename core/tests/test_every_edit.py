@@ -202,6 +202,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "stint": st.none() | stint,
         "lane": st.none() | lane,
         "joints": st.none() | st.lists(st.sampled_from(["hips", "head"]), min_size=1, unique=True),
+        "place": st.booleans(),
         "pattern": st.none() | st.sampled_from([(2,), (3,), (2, 2, 3, 1)]),
         "drawings_a_second": st.none() | st.sampled_from(["12", "10", "8"]),
         "anchor": frame,
@@ -404,6 +405,11 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "split_sound": {"laid": sound, "frame": sound_frame, "new": sound},
     "duplicate_sound": {"laid": sound, "new": sound},
     "remove_sound": {"laid": sound},
+    "boil_ink": {
+        "figure": st.none() | figure,
+        "stint": st.none() | stint,
+        "ink": st.none() | st.just({"amount_cm": 1.0, "seed": 4, "on": 3}),
+    },
     "add_layer": {
         "layer": st.sampled_from(["l", "m"]),
         "lane": st.none() | lane,

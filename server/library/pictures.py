@@ -72,7 +72,13 @@ def prepared(name: str, data: bytes, sizes: Sequence[int] = ()) -> Prepared:
         shown = flat(image, name)
     if form not in CONTENT_TYPES:
         name, data = f"{name}.png", written_png(shown)
-    return Prepared(name, data, width, height, {pixels: _sized(shown, pixels) for pixels in sizes})
+    made: dict[int, bytes] = {}
+    for pixels in sorted(sizes, reverse=True):
+        # The smaller one from the larger, in a tenth of the time.
+        shown = shown.copy()
+        shown.thumbnail((pixels, pixels), Image.Resampling.LANCZOS, reducing_gap=1.5)
+        made[pixels] = _webp(shown)
+    return Prepared(name, data, width, height, made)
 
 
 def _upright_size(image: Image.Image, name: str) -> tuple[int, int]:
@@ -84,10 +90,7 @@ def _upright_size(image: Image.Image, name: str) -> tuple[int, int]:
     return (image.height, image.width) if is_lying else image.size
 
 
-def _sized(image: Image.Image, pixels: int) -> bytes:
-    """A picture no larger than this on its longer side."""
-    image = image.copy()
-    image.thumbnail((pixels, pixels), Image.Resampling.LANCZOS, reducing_gap=2.0)
+def _webp(image: Image.Image) -> bytes:
     out = io.BytesIO()
     image.save(out, "WEBP", quality=88, method=1)
     return out.getvalue()

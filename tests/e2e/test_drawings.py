@@ -223,9 +223,7 @@ def test_a_drawing_is_pinned_by_one_drag_or_one_typed_pair(light: Light) -> None
     assert each
     assert third
     frame = each["width"] / 2
-    light.desk.draw(
-        (third["x"] + 6, third["y"] + 8), (third["x"] + 6 + 3 * frame, third["y"] + 8)
-    )
+    light.desk.draw((third["x"] + 6, third["y"] + 8), (third["x"] + 6 + 3 * frame, third["y"] + 8))
     light.saved("Pin drawing 3 to 8")
     assert light.row() == [1, 1, 2, 2, 2, 2, 2, 3, 3, 4, 5, 6, 8, 8]
     light.undone("Pin drawing 3 to 8")
@@ -368,7 +366,9 @@ def test_a_sheet_of_many_drawings_is_cut(desk: Desk, tmp_path: Path) -> None:
     room = Light(desk)
     expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
     assert room.sheet["order"] == "1-5"
-    expect(page.get_by_role("region", name="The drawing set").locator(".set-sheet")).to_have_count(5)
+    expect(page.get_by_role("region", name="The drawing set").locator(".set-sheet")).to_have_count(
+        5
+    )
 
 
 def test_a_layer_stands_behind_fades_and_goes(desk: Desk) -> None:

@@ -58,9 +58,9 @@ def pack_frames(
     guides: Mapping[str, Array] | None = None,
     standing: Mapping[str, LayerFrames] | None = None,
 ) -> bytes:
-    """Every figure's positions, rotations and travel, its scales and its parts' drawings if it has
-    any, under `FIGURE/…`; the drawings of layers under `layers/LAYER`, and their place, their turn and how
-    much of them shows under `standing/LAYER` [frames, 8]; under `camera` where the camera
+    """Under `FIGURE/…` every figure's positions, rotations and travel, and if it has any its scales, its parts'
+    drawings, and how its ink boils [frames, 2]; the drawings of layers under `layers/LAYER`, and their place,
+    their turn and how much of them shows under `standing/LAYER` [frames, 8]; under `camera` where the camera
     stands, what it looks at, its roll in degrees and its zoom [frames, 8]; under `guides/GUIDE` where that is
     and its heading [frames, 4]."""
     arrays: dict[str, NDArray[Any]] = {}
@@ -71,6 +71,8 @@ def pack_frames(
         arrays[f"{name}/travel"] = shown.motion.travel.astype(np.float32)
         if shown.motion.scales:
             arrays[f"{name}/scales"] = _scales(shown.motion)
+        if shown.ink is not None:
+            arrays[f"{name}/ink"] = shown.ink.astype(np.float32)
         for part, drawings in shown.drawings.items():
             arrays[f"{name}/drawings/{part}"] = drawings.astype(np.int32)
     for layer, drawings in (layers or {}).items():

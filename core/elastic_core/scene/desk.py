@@ -178,6 +178,7 @@ class DeskLane(Shown):
     keeps_own_time: bool
     exposure: DeskExposure
     joint_exposures: list[DeskJoints]
+    place_exposure: DeskExposure | None
     holds: list[float]
     takes_clips_of: list[str]
     takes_runs_of: str
@@ -429,6 +430,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         keeps_own_time=lane.keeps_own_time,
         exposure=exposure(scene.exposure_of(lane), is_own=lane.exposure is not None),
         joint_exposures=joint_exposures(lane, figure),
+        place_exposure=lane.place_exposure and exposure(lane.place_exposure, is_own=True),
         holds=holds(scene, lane),
         takes_clips_of=_takes_clips_of(scene, lane),
         takes_runs_of=layer.drawings if layer else charts,

@@ -24,6 +24,7 @@ from .camera import SceneCamera
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
 from .guide import Guide
+from .ink import InkBoil
 from .sound_lane import SoundLane
 from .upgrade import upgraded
 
@@ -71,7 +72,8 @@ class Stint(Part):
     path along the ground so many times as long; by its `path`, source frames to source frames, it runs at a
     pace of its own. After it a `gap` of its own may stand instead of the
     lane's. Without a name or a colour of its own it has its clip's. A line's mouths
-    move with the laid sound `with_sound`, until they are freed from it.
+    move with the laid sound `with_sound`, until they are freed from it. While it plays, its figure's ink boils
+    by its `ink`, if it has one.
     """
 
     source: StintSource
@@ -93,6 +95,7 @@ class Stint(Part):
     path: RunningElastic = Elastic()
     gap: GapRule | None = None
     with_sound: Annotated[str, Field(min_length=1, max_length=40)] | None = None
+    ink: InkBoil | None = None
     name: str | None = Field(default=None, min_length=1, max_length=120)
     colour: Colour | None = None
 
@@ -147,7 +150,8 @@ class Lane(Part):
     from the one to the other over the gap's last `ease_frames`.
 
     It goes by the scene's time, unless it keeps its own. An exposure of its own stands instead of the
-    scene's, or of that of the lane it lies over; some joints may have one to themselves.
+    scene's, or of that of the lane it lies over; some joints may have one to themselves, and so may its place
+    on the ground, so that a drawn figure on twos goes along on ones.
 
     On a lane over others a `mask` names the joints that it drives; the others stay as they are below.
     A fix lane has `fixes`, by their frames, and no stints: it adds them to what lies below.
@@ -170,6 +174,7 @@ class Lane(Part):
     keeps_own_time: bool = False
     exposure: Exposure | None = None
     joint_exposures: Annotated[tuple[JointExposure, ...], Field(max_length=100)] = ()
+    place_exposure: Exposure | None = None
     mask: tuple[JointName, ...] | None = None
     ease_frames: LengthFrames = 8.0
     stints: tuple[Stint, ...] = ()
@@ -220,7 +225,7 @@ class SceneFigure(Part):
     """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
     it, so that its feet hold. With keyed `sizes`, by the scene's frames, it grows or shrinks about the foot
     it stands on; `size` is then what it begins with. With `attachments`, by their starts, it rides on other
-    figures. `fits` lets clips of other figures play on it. Where
+    figures. Its `ink` may boil. `fits` lets clips of other figures play on it. Where
     nothing plays it stands at rest, or in a clip's pose that was chosen for that.
     """
 
@@ -232,6 +237,7 @@ class SceneFigure(Part):
     attachments: Annotated[tuple[Attachment, ...], Field(max_length=1_000)] = ()
     fits: tuple[Fitting, ...] = ()
     rest: RestPose | None = None
+    ink: InkBoil | None = None
 
 
 Stands = Literal["card", "overlay", "behind"]

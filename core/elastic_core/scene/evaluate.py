@@ -18,6 +18,7 @@ from .cues import cues
 from .document import Lane, Layer, Scene, SceneFigure
 from .figure_before import as_before
 from .guide import guide_frames
+from .ink import ink_frames
 from .material import Material
 from .own_motion import unsized_at
 from .sizes import sized
@@ -32,13 +33,14 @@ MOST_LOOKED_BACK_FRAMES = 96
 
 @dataclass(frozen=True, eq=False)
 class FigureFrames:
-    """One figure of the scene over the asked frames: its local motion, its joints in the world, and
-    the drawing that each of its drawn parts shows: part → [frames]."""
+    """One figure of the scene over the asked frames: its local motion, its joints in the world, the drawing
+    that each of its drawn parts shows: part → [frames], and how its ink boils, if it does [frames, 2]."""
 
     figure: SceneFigure
     motion: Motion
     placed: Placed
     drawings: Mapping[str, Index] = field(default_factory=dict)
+    ink: Array | None = None
 
 
 def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFrames]:
@@ -170,11 +172,26 @@ def _frames_of_figure(
     for start in range(0, max(1, len(frames)), BLOCK_FRAMES):
         motions.append(motion_of(stage, Played(frames[start : start + BLOCK_FRAMES])))
         placed.append(forward(stage.figure, motions[-1]))
+    ink = _ink_of(scene, member, frames)
     if len(motions) == 1:
-        return FigureFrames(member, motions[0], placed[0], drawings)
+        return FigureFrames(member, motions[0], placed[0], drawings, ink)
     positions = by_runs(np.concatenate([block.positions for block in placed]))
     rotations = by_runs(np.concatenate([block.rotations for block in placed]))
-    return FigureFrames(member, join_runs(motions), Placed(positions, rotations), drawings)
+    return FigureFrames(member, join_runs(motions), Placed(positions, rotations), drawings, ink)
+
+
+def _ink_of(scene: Scene, member: SceneFigure, frames: Played) -> Array | None:
+    """How a figure's ink boils: by the uppermost stint that plays and has ink of its own, else by its own."""
+    lanes = [lane for lane in scene.lanes_of_figure(member.id) if scene.plays(lane)]
+    boiling = [(lane, stint) for lane in lanes for stint in lane.stints if stint.ink is not None]
+    if member.ink is None and not boiling:
+        return None
+    rows = ink_frames(member.ink, frames)
+    for lane, stint in boiling:
+        time = clock_of(scene, lane).time(frames)
+        plays = np.flatnonzero((time >= stint.start - 1e-9) & (time < stint.end - 1e-9))
+        rows[plays] = ink_frames(stint.ink, Played(frames[plays]))
+    return rows
 
 
 def _drawing_lanes(scene: Scene) -> list[Lane]:

@@ -41,7 +41,8 @@ def unsized_at(stage: StagedFigure, asked: Asked, *, holds: bool = True) -> Moti
 def _layer_poses(
     stage: StagedFigure, layer: Layer, asked: Asked, *, is_lowest: bool, holds: bool
 ) -> Motion:
-    """What a lane plays at the moments that need it, each joint on its exposure (rule 1.8)."""
+    """What a lane plays at the moments that need it, each joint and its place on the ground on their
+    exposures (rule 1.8)."""
     poses = poses_of if holds else laid
     own = poses(stage, layer.lane, layer.time, gaps=is_lowest)
     # Moments of a lane's time are asked for as they are laid: nothing is held there.
@@ -53,6 +54,14 @@ def _layer_poses(
             shown = np.flatnonzero(covered(layer.lane.lane, time))
         held = poses(stage, layer.lane, LaneTime(time[shown]), gaps=is_lowest)
         take_joints(own, shown, held, _joints(stage, group))
+    along = layer.lane.lane.place_exposure
+    if along is not None and asked.clock is None:
+        time = LaneTime(asked.on(layer.lane.clock.at_exposure(along))[layer.places])
+        shown = (
+            np.arange(len(time)) if is_lowest else np.flatnonzero(covered(layer.lane.lane, time))
+        )
+        moved = poses(stage, layer.lane, LaneTime(time[shown]), gaps=is_lowest)
+        own.travel[shown] = moved.travel
     return own
 
 

@@ -63,7 +63,9 @@ export function poseIn(pack: FramePack, figure: string, place: number) {
   if (!positions || !rotations || !travel || place < 0 || place >= positions.shape[0]) return null;
   const joints = positions.shape[1];
   const scales = floats(pack, `${figure}/scales`);
+  const ink = floats(pack, `${figure}/ink`);
   return {
+    ...(ink && { ink: { metres: ink.data[place * 2], tracing: ink.data[place * 2 + 1] } }),
     ...(scales && { scales: scales.data.subarray(place * joints * 3, (place + 1) * joints * 3) }),
     positions: positions.data.subarray(place * joints * 3, (place + 1) * joints * 3),
     rotations: rotations.data.subarray(place * joints * 4, (place + 1) * joints * 4),

@@ -36,7 +36,7 @@ interface Rect {
 /** Of a sheet that goes on sideways no more is painted to either side. */
 const MOST_REPEATS = 60;
 /** A card that is so much larger on one side than on the other is painted in strips. */
-const STRIP_RATIO = 1.03;
+const STRIP_RATIO = 1.06;
 const MOST_STRIPS = 24;
 /** Neighbours overlap by so many pixels, so that no light shows between them. */
 const OVERLAP_PIXELS = 0.7;
@@ -53,16 +53,19 @@ export function paintLayer(
   place: LayerPlace,
 ): void {
   const drawing = layer.drawings.get(place.drawing);
-  const picture = drawing && layer.pictures.image(drawing.file);
-  if (!drawing || !picture || place.opacity <= 0) return;
+  if (!drawing || place.opacity <= 0) return;
   const [right, upward] = axesOf(camera, layer, place);
   const metres = layer.heightMetres;
   const side = layer.mirrored ? -1 : 1;
   const on = (x: number, y: number): Vec3 =>
     add(place.at, add(scale(right, side * x * metres), scale(upward, y * metres)));
+  const wide = drawing.across[0] + drawing.across[1];
+  const pixels =
+    Math.hypot(drawing.across[0], drawing.up[0]) * metres * project(camera, place.at).scale;
+  const picture = layer.pictures.near(drawing.file, pixels);
+  if (!picture) return;
   context.save();
   context.globalAlpha = place.opacity;
-  const wide = drawing.across[0] + drawing.across[1];
   for (const shift of layer.repeats ? repeatsOf(camera, drawing, wide, on, context) : [0]) {
     const corner = (u: number, v: number): Vec3 => {
       const [a, b, c] = drawing.across;
@@ -82,9 +85,10 @@ export function paintOverlay(
   picture: Rect,
 ): void {
   const drawing = layer.drawings.get(place.drawing);
-  const image = drawing && layer.pictures.image(drawing.file);
-  if (!drawing || !image || place.opacity <= 0) return;
   const high = picture.height;
+  const image =
+    drawing && layer.pictures.near(drawing.file, layer.heightMetres * high * drawing.across[0]);
+  if (!drawing || !image || place.opacity <= 0) return;
   const size = layer.heightMetres * high * (layer.mirrored ? -1 : 1);
   const tall = layer.heightMetres * high;
   const x = picture.x + picture.width / 2 + place.at[0] * high;
@@ -156,7 +160,7 @@ const LEAST_DEPTH = 0.2;
 function paintCard(
   context: CanvasRenderingContext2D,
   camera: Camera,
-  picture: HTMLImageElement,
+  picture: CanvasImageSource,
   corner: (u: number, v: number) => Vec3,
 ): void {
   const [left, right] = [project(camera, corner(0, 0.5)), project(camera, corner(1, 0.5))];
@@ -166,7 +170,7 @@ function paintCard(
     MOST_STRIPS,
     Math.max(1, Math.ceil(Math.log(ratio) / Math.log(STRIP_RATIO))),
   );
-  const { naturalWidth: across, naturalHeight: down } = picture;
+  const [across, down] = sizeOf(picture);
   for (let strip = 0; strip < strips; strip++) {
     const [from, to] = [strip / strips, (strip + 1) / strips];
     const at = project(camera, corner(from, 1));
@@ -187,3 +191,8 @@ function paintCard(
     context.restore();
   }
 }
+
+const sizeOf = (picture: CanvasImageSource): readonly [number, number] =>
+  picture instanceof HTMLImageElement
+    ? [picture.naturalWidth, picture.naturalHeight]
+    : [(picture as HTMLCanvasElement).width, (picture as HTMLCanvasElement).height];

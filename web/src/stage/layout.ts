@@ -2,6 +2,7 @@
 
 import type { Camera } from './camera';
 import type { Costume, Piece, Unit } from './costume';
+import { straysOf } from './ink';
 import { type Outline, outlineOf } from './outline';
 import type { Vec3 } from './vector';
 
@@ -11,6 +12,8 @@ export interface Pose {
   readonly rotations: Float32Array;
   /** How much longer each joint's own piece is along its axes, where any is. */
   readonly scales?: Float32Array;
+  /** How far its ink strays in metres, and the number of the tracing, where it boils. */
+  readonly ink?: { readonly metres: number; readonly tracing: number };
 }
 
 export interface Item {
@@ -103,12 +106,16 @@ function ballsOf(costume: Costume): Balls {
   return fresh;
 }
 
+/** Boiling, a ball swells by a part of how far it strays. */
+const SWELLS = 0.35;
+
 /** Every ball on the canvas. */
 function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
   const count = costume.balls.length;
   const balls = ballsOf(costume);
   const { xs, ys, radii, depths } = balls;
   const { eye, forward, right, up, focal } = camera;
+  const strays = pose.ink?.metres ? straysOf(costume, pose.ink) : null;
   for (let i = 0; i < count; i++) {
     const ball = costume.balls[i];
     let [x, y, z] = placed(pose, ball.joint, ball.offset);
@@ -128,6 +135,12 @@ function projected(costume: Costume, pose: Pose, camera: Camera): Balls {
     ys[i] = camera.centreY - (x * up[0] + y * up[1] + z * up[2]) * scale;
     radii[i] = ball.radius * scale;
     if (pose.scales) radii[i] *= grown(pose.scales, ball.joint);
+    if (strays) {
+      const far = strays.metres * scale;
+      xs[i] += strays.across[i] * far;
+      ys[i] += strays.down[i] * far;
+      radii[i] = Math.max(0.2 * radii[i], radii[i] + SWELLS * strays.down[i] * far);
+    }
     depths[i] = depth;
   }
   return balls;

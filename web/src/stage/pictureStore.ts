@@ -6,6 +6,7 @@ import { Listeners } from '../app/store';
 /** As many pictures as are kept ready; the ones that were looked at longest ago go first. */
 const MOST_READY = 400;
 const TINTED_PIXELS = 640;
+const MOST_HALVINGS = 5;
 /** What is lighter than the one is no line, and what is darker than the other is all line. */
 const LIGHT_SHARE = 0.5;
 const DARK_SHARE = 0.22;
@@ -14,6 +15,8 @@ interface Kept {
   readonly image: HTMLImageElement;
   isReady: boolean;
   readonly tints: Map<string, HTMLCanvasElement>;
+  /** Half as wide, a quarter as wide, and so on. */
+  readonly halves: HTMLCanvasElement[];
 }
 
 export class PictureStore {
@@ -37,8 +40,20 @@ export class PictureStore {
     return null;
   }
 
-  isReady(file: string): boolean {
-    return this.kept.get(file)?.isReady ?? false;
+  /** A picture about as wide as it is to be painted: halved, and halved again, while it stays wider. */
+  near(file: string, pixels: number): CanvasImageSource | null {
+    const image = this.image(file);
+    const kept = this.kept.get(file);
+    if (!image || !kept) return null;
+    const wanted = pixels * (window.devicePixelRatio || 1);
+    const halvings = Math.min(
+      MOST_HALVINGS,
+      Math.floor(Math.log2(image.naturalWidth / Math.max(1, wanted))),
+    );
+    for (let made = kept.halves.length; made < halvings; made++) {
+      kept.halves.push(halved(kept.halves.at(-1) ?? image));
+    }
+    return halvings > 0 ? kept.halves[halvings - 1] : image;
   }
 
   /** The lines of a picture in one colour, as a pencil would have drawn them through the paper. */
@@ -55,7 +70,7 @@ export class PictureStore {
 
   private fetch(file: string): void {
     const image = new Image();
-    const kept: Kept = { image, isReady: false, tints: new Map() };
+    const kept: Kept = { image, isReady: false, tints: new Map(), halves: [] };
     this.kept.set(file, kept);
     image.src = pictureShown(this.production, file, 'shown');
     image.decode().then(
@@ -71,6 +86,18 @@ export class PictureStore {
       this.kept.delete(old);
     }
   }
+}
+
+function halved(from: HTMLImageElement | HTMLCanvasElement): HTMLCanvasElement {
+  const canvas = document.createElement('canvas');
+  const [width, height] =
+    from instanceof HTMLImageElement
+      ? [from.naturalWidth, from.naturalHeight]
+      : [from.width, from.height];
+  canvas.width = Math.max(1, Math.round(width / 2));
+  canvas.height = Math.max(1, Math.round(height / 2));
+  canvas.getContext('2d')?.drawImage(from, 0, 0, canvas.width, canvas.height);
+  return canvas;
 }
 
 /** What is dark of a picture, in one colour; what is light is clear. */

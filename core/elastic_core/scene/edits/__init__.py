@@ -97,6 +97,7 @@ SceneEdit = Annotated[
     | SetBeat
     | RemoveBeat
     | figures.AddFigure
+    | figures.BoilInk
     | figures.RenameFigure
     | figures.SetMark
     | figures.FitClips

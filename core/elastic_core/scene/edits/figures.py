@@ -23,8 +23,9 @@ from ..document import (
     Size,
 )
 from ..fitting import with_fit
+from ..ink import InkBoil
 from ..material import Material
-from .base import Edit, Edited, Rules
+from .base import Edit, Edited, Rules, replaced, stint_name
 
 STEP_APART_METRES = 1.2
 Rider = TypeVar("Rider", SceneFigure, Layer)
@@ -35,6 +36,15 @@ class AddFigure(Edit):
 
     kind: Literal["add_figure"] = "add_figure"
     figure: str
+
+
+class BoilInk(Edit):
+    """A figure's outline boils, or that of a stint of it; without ink it stands, or goes by the figure's."""
+
+    kind: Literal["boil_ink"] = "boil_ink"
+    figure: str | None = None
+    stint: str | None = None
+    ink: InkBoil | None = None
 
 
 class RenameFigure(Edit):
@@ -221,7 +231,22 @@ def with_figure(scene: Scene, member: SceneFigure) -> Scene:
     return scene.model_copy(update={"figures": figures})
 
 
+def _boil_ink(scene: Scene, edit: BoilInk, material: Material) -> Edited:
+    says = "ink boils" if edit.ink else "ink stands"
+    if edit.stint is not None:
+        lane, stint = scene.find(edit.stint)
+        if lane.target.kind != "body":
+            raise Refusal(f"{stint_name(material, stint)} has no ink of its own.")
+        changed = stint.model_copy(update={"ink": edit.ink})
+        label = f"{stint_name(material, stint)}: {says if edit.ink else 'ink as the figure’s'}"
+        return Edited(replaced(scene, lane, changed, material), label)
+    member = scene.figure(edit.figure or "")
+    done = with_figure(scene, member.model_copy(update={"ink": edit.ink}))
+    return Edited(done, f"{member.name}: {says}")
+
+
 RULES: Rules = {
+    BoilInk: _boil_ink,
     AddFigure: _add,
     RenameFigure: _rename,
     SetMark: _set_mark,

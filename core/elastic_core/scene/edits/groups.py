@@ -53,6 +53,7 @@ def grouped(scene: Scene, stints: Sequence[str], name: str) -> Scene:
             "keeps_own_time": False,
             "exposure": None,
             "joint_exposures": (),
+            "place_exposure": None,
         }
     )
     member = scene.figure(lane.figure).model_copy(

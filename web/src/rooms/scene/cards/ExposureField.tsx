@@ -6,8 +6,8 @@ import { useNotices } from '../../../app/notices';
 import type { CardProps } from './card';
 
 type Exposure = Schemas['DeskExposure'];
-/** What is asked for: of a stint, a lane or some of its joints; of the scene without any. */
-type Of = Pick<Schemas['Expose'], 'stint' | 'lane' | 'joints'>;
+/** What is asked for: of a stint, a lane, some of its joints or its place; of the scene without any. */
+type Of = Partial<Pick<Schemas['Expose'], 'stint' | 'lane' | 'joints' | 'place'>>;
 
 interface ExposureFieldProps extends Pick<CardProps, 'desk' | 'onEdit'> {
   readonly name: string;
@@ -36,7 +36,7 @@ export function ExposureField(props: ExposureFieldProps) {
   const isFree = free || (own !== null && !isEven);
   const value = isFree ? 'pattern' : own ? String(own.pattern[0]) : '';
   const set = (part: Partial<Schemas['Expose']>) =>
-    onEdit({ kind: 'expose', anchor: own?.anchor ?? 0, ...of, ...part });
+    onEdit({ kind: 'expose', place: false, anchor: own?.anchor ?? 0, ...of, ...part });
   const frames = own?.pattern ?? exposure?.pattern ?? [1];
   const aSecond =
     (desk.frames_per_second * frames.length) / frames.reduce((sum, own) => sum + own, 0);

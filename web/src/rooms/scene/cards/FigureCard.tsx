@@ -11,6 +11,7 @@ import type { CardProps } from './card';
 import { FigureLegs } from './FigureLegs';
 import { FigureRides } from './FigureRides';
 import { FigureSize } from './FigureSize';
+import { InkFields } from './InkFields';
 
 const DEGREES = 180 / Math.PI;
 const AXES = ['x', 'z', 'heading'] as const;
@@ -62,6 +63,13 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
           desk={desk}
           head={props.head}
           figure={figure}
+          disabled={locked}
+          onEdit={onEdit}
+        />
+        <InkFields
+          of={{ figure: figure.id }}
+          ink={figure.ink}
+          hint="Its outline strays, as if every drawing of it were traced anew"
           disabled={locked}
           onEdit={onEdit}
         />

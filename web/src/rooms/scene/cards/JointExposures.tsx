@@ -21,6 +21,7 @@ export function JointExposures({ lane, figure, disabled, onEdit }: JointExposure
       kind: 'expose',
       lane: lane.id,
       joints: [...joints],
+      place: false,
       pattern: frames === null ? null : [frames],
       anchor: 0,
     });

@@ -148,6 +148,17 @@ export function LaneCard(props: LaneCardProps) {
           disabled={!mayChange}
           onEdit={onEdit}
         />
+        {!lane.fixes && lane.target.kind === 'body' && (
+          <ExposureField
+            name="Its place"
+            of={{ lane: lane.id, place: true }}
+            exposure={lane.place_exposure}
+            above="as its poses"
+            desk={desk}
+            disabled={!mayChange}
+            onEdit={onEdit}
+          />
+        )}
         {!lane.fixes && lane.figure && (
           <JointExposures
             lane={lane}

@@ -11,6 +11,7 @@ import type { Crossing } from '../useCrossing';
 import type { Edit } from '../useScene';
 import { CrossStage } from './CrossStage';
 import type { CardProps } from './card';
+import { InkFields } from './InkFields';
 import { StintNumbers } from './StintNumbers';
 import { StintTime } from './StintTime';
 import { StintTravel } from './StintTravel';
@@ -112,6 +113,15 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             checked={stint.holds_feet}
             disabled={locked}
             onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
+          />
+        )}
+        {lane.target.kind === 'body' && (
+          <InkFields
+            of={{ stint: stint.id }}
+            ink={stint.made.ink}
+            hint="While it plays, its figure’s outline strays; without, as the figure’s"
+            disabled={locked}
+            onEdit={onEdit}
           />
         )}
         {stint.source.kind === 'line' && (
