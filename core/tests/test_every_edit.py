@@ -415,7 +415,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "lane": st.none() | lane,
         "drawings": st.sampled_from(["flame", "sea"]),
         "run": st.none() | st.just("flicker"),
-        "stands": st.sampled_from(["card", "overlay", "behind"]),
+        "stands": st.sampled_from(["card", "overlay", "behind", "under"]),
         "height_metres": st.floats(0.1, 10),
         "start": frame,
         "to": st.none() | figure,
@@ -424,7 +424,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "set_layer": {
         "layer": st.sampled_from(["l", "m"]),
         "name": st.none() | name,
-        "stands": st.none() | st.sampled_from(["card", "overlay", "behind"]),
+        "stands": st.none() | st.sampled_from(["card", "overlay", "behind", "under"]),
         "place": st.none() | st.just((0.5, 1.0, -1.0)),
         "heading_degrees": st.none() | st.floats(-400, 400),
         "mirrored": switch,

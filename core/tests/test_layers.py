@@ -1,6 +1,7 @@
 """Layers of drawings in a scene: what shows, where it stands, and what carries it (rules 7.3 and 7.5)."""
 
 import json
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -153,6 +154,32 @@ def test_a_card_moves_on_ones_while_its_drawing_changes_on_threes() -> None:
     # The same frame shows the same, whichever frames are asked for.
     late = standing(done(scene, "set_layer", layer="l", steps=True), np.array([31.0]))
     assert late.place[0] == pytest.approx(stepped.place[31])
+
+
+def test_a_reference_movie_stays_in_step_for_a_minute() -> None:
+    """Sixty seconds at 25 frames a second under a scene at 24: the picture of the very moment, in the scene's
+    own time and through its elastic."""
+    movie = run_of_drawings("1-1500 on 1", play="once").model_copy(update={"rate": Fraction(25)})
+    made_of = Material(
+        MADE_OF.figures,
+        {**MADE_OF.performances, RunSource(id="movie"): RunPlayed(movie)},
+        drawn={"flame": set_of(*range(1, 1501))},
+    )
+    scene = scene_of([], length=1440)
+    edit = EDIT.validate_python(
+        {"kind": "add_layer", "layer": "l", "drawings": "flame", "run": "movie", "stands": "under"}
+    )
+    scene = apply_edit(scene, edit, made_of).scene
+    frames = np.arange(1440.0)
+    row = layers_of(scene, made_of, frames)["l"]
+    seconds = frames / 24
+    # The picture that shows came up at most a frame of the movie ago.
+    assert np.abs((row - 1) / 25 - seconds).max() < 1 / 25
+    slow = scene.model_copy(update={"elastic": Elastic.at_pace(0.5)})
+    assert layers_of(slow, made_of, frames)["l"][::2].tolist() == row[:720].tolist()
+    lane = slow.lanes[0].model_copy(update={"keeps_own_time": True})
+    own = slow.model_copy(update={"lanes": (lane, *slow.lanes[1:])})
+    assert layers_of(own, made_of, frames)["l"].tolist() == row.tolist()
 
 
 def test_opacity_is_keyed_over_laid_frames() -> None:

@@ -151,6 +151,7 @@ def test_a_movie_is_taken_apart_at_its_rate(tmp_path: Path) -> None:
             movie.mux(packet)
     found = came(("sea.mp4", path.read_bytes()))
     assert numbers(found) == [1, 2, 3, 4, 5, 6, 7]
+    assert unpacked([FileCame("sea.mp4", path.read_bytes)]).count == 7
     assert {piece.seconds for piece in found} == {Fraction(1, 12)}
     with Image.open(io.BytesIO(found[4].data)) as image:
         assert image.size == (32, 16)

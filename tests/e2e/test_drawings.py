@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+import av
 import numpy as np
 import pytest
 from PIL import Image, ImageDraw
@@ -369,6 +370,50 @@ def test_a_sheet_of_many_drawings_is_cut(desk: Desk, tmp_path: Path) -> None:
     expect(page.get_by_role("region", name="The drawing set").locator(".set-sheet")).to_have_count(
         5
     )
+
+
+def movie(path: Path, seconds: int, rate: int = 25) -> Path:
+    """A movie whose every frame is like no other."""
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("mpeg4", rate=rate)
+        stream.width, stream.height = 64, 36
+        for place in range(seconds * rate):
+            pixels = np.full((36, 64, 3), place % 251, dtype=np.uint8)
+            pixels[:, : place % 64] = 255 - place % 251
+            for packet in stream.encode(av.VideoFrame.from_ndarray(pixels, format="rgb24")):
+                out.mux(packet)
+        for packet in stream.encode():
+            out.mux(packet)
+    return path
+
+
+def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path) -> None:
+    page, room = desk.page, Light(desk)
+    page.get_by_test_id("motion-file").set_input_files(movie(tmp_path / "tide.mp4", 8))
+    page.get_by_role("button", name="Bring them in").click()
+    expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
+    assert (room.sheet["fps"], room.sheet["order_frames"]) == (25, 200)
+    page.get_by_role("radio", name="Plays once").click()
+    room.saved("Tide plays once")
+    desk.open_copy("Sc 04 Quay at dusk")
+    card = page.locator('[data-run="Tide"]').last
+    card.scroll_into_view_if_needed()
+    card.focus()
+    page.keyboard.press("Enter")
+    desk.undoes("Add Tide")
+    page.get_by_role("radio", name="under it").click()
+    desk.undoes("Tide: stands under the picture")
+    lane = page.get_by_role("complementary", name="Lane: Drawings")
+    lane.get_by_label("Opacity at the playhead").fill("50")
+    lane.get_by_label("Opacity at the playhead").press("Enter")
+    scene = page.url.rsplit("/", 1)[-1]
+    view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()["desk"]
+    drawings = array_in(frames(desk, 0, 192), f"layers/{view['layers'][0]['id']}")
+    # Under a scene at 24 frames a second the picture of that very moment, within a frame.
+    assert np.abs((drawings - 1) / 25 - np.arange(192) / 24).max() < 1 / 25
+    # In its own time it goes on as it was, whatever becomes of the scene's.
+    lane.get_by_text("Own time").click()
+    desk.undoes("Drawings: keep its own time")
 
 
 def test_a_layer_stands_behind_fades_and_goes(desk: Desk) -> None:

@@ -110,7 +110,7 @@ def unpacked(files: Sequence[FileCame], grid: Grid | None = None, first: int = 1
     if form == "zip":
         return _of_zip(data, only.name, first)
     if form == "movie":
-        return Unpacked(_of_movie(data, only.name, first), None)
+        return Unpacked(_of_movie(data, only.name, first), _frames_of_movie(data))
     if grid is not None:
         return Unpacked(_cut(data, only.name, grid, first), None)
     if not is_svg(data) and _frames_in(data, only.name) > 1:
@@ -298,6 +298,15 @@ def _is_empty(cell: Image.Image) -> bool:
 
 def _extrema(cell: Image.Image) -> Iterable[tuple[float, float]]:
     return [cell.getchannel(band).getextrema() for band in cell.getbands()]  # type: ignore[misc]
+
+
+def _frames_of_movie(data: bytes) -> int | None:
+    """How many frames a movie says that it has, if it says so and can be opened."""
+    try:
+        with av.open(io.BytesIO(data), mode="r") as movie:
+            return movie.streams.video[0].frames or None if movie.streams.video else None
+    except (av.FFmpegError, ValueError):
+        return None
 
 
 def _of_movie(data: bytes, name: str, first: int) -> Iterator[PicturePiece]:

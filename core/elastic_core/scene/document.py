@@ -240,7 +240,7 @@ class SceneFigure(Part):
     ink: InkBoil | None = None
 
 
-Stands = Literal["card", "overlay", "behind"]
+Stands = Literal["card", "behind", "overlay", "under"]
 LayerHeight = Annotated[float, Field(gt=0.0, le=10_000.0)]
 
 
@@ -254,8 +254,9 @@ class Layer(Part):
     on, and without their turn keeps upright.
 
     One that stands `behind` is a card that is painted under all else, however near; one that `repeats` goes on
-    to both sides, sheet by sheet. An `overlay` lies over the picture and goes with no camera: `place` is where
-    its pegs are, x and y in heights of the picture from its middle, and `height_metres` counts those heights.
+    to both sides, sheet by sheet. An `overlay` lies over the picture, and what is `under` it lies under all of
+    it, as a reference does; neither goes with a camera: `place` is where their pegs are, x and y in heights of
+    the picture from its middle, and `height_metres` counts those heights.
 
     `opacity` is keyed over laid frames. With `steps` it moves only when its drawing changes.
     """

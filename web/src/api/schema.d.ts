@@ -4456,8 +4456,9 @@ export interface components {
          *     on, and without their turn keeps upright.
          *
          *     One that stands `behind` is a card that is painted under all else, however near; one that `repeats` goes on
-         *     to both sides, sheet by sheet. An `overlay` lies over the picture and goes with no camera: `place` is where
-         *     its pegs are, x and y in heights of the picture from its middle, and `height_metres` counts those heights.
+         *     to both sides, sheet by sheet. An `overlay` lies over the picture, and what is `under` it lies under all of
+         *     it, as a reference does; neither goes with a camera: `place` is where their pegs are, x and y in heights of
+         *     the picture from its middle, and `height_metres` counts those heights.
          *
          *     `opacity` is keyed over laid frames. With `steps` it moves only when its drawing changes.
          */
@@ -4473,7 +4474,7 @@ export interface components {
              * @default card
              * @enum {string}
              */
-            stands: "card" | "overlay" | "behind";
+            stands: "card" | "behind" | "overlay" | "under";
             /**
              * Place
              * @default [
@@ -5006,7 +5007,7 @@ export interface components {
              * @default card
              * @enum {string}
              */
-            stands: "card" | "overlay" | "behind";
+            stands: "card" | "behind" | "overlay" | "under";
             /**
              * Place
              * @default [
@@ -6536,7 +6537,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Stands */
-            stands?: ("card" | "overlay" | "behind") | null;
+            stands?: ("card" | "behind" | "overlay" | "under") | null;
             /** Place */
             place?: [
                 number,

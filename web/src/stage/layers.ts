@@ -36,8 +36,8 @@ interface Rect {
 /** Of a sheet that goes on sideways no more is painted to either side. */
 const MOST_REPEATS = 60;
 /** A card that is so much larger on one side than on the other is painted in strips. */
-const STRIP_RATIO = 1.06;
-const MOST_STRIPS = 24;
+const STRIP_RATIO = 1.02;
+const MOST_STRIPS = 32;
 /** Neighbours overlap by so many pixels, so that no light shows between them. */
 const OVERLAP_PIXELS = 0.7;
 
@@ -77,7 +77,7 @@ export function paintLayer(
   context.restore();
 }
 
-/** Paint what lies over the picture: by its heights, from its middle. */
+/** Paint what lies over the picture, or under it: by its heights, from its middle. */
 export function paintOverlay(
   context: CanvasRenderingContext2D,
   layer: StageLayer,

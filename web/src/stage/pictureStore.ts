@@ -4,7 +4,7 @@ import { pictureShown } from '../api/drawings';
 import { Listeners } from '../app/store';
 
 /** As many pictures as are kept ready; the ones that were looked at longest ago go first. */
-const MOST_READY = 400;
+const MOST_READY = 240;
 const TINTED_PIXELS = 640;
 const MOST_HALVINGS = 5;
 /** What is lighter than the one is no line, and what is darker than the other is all line. */

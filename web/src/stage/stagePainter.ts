@@ -98,6 +98,9 @@ export function paintStage(
   }
   const edge = scene.backdrop === 'quay' ? PAVING_X : undefined;
   const layers = layersAt(scene, frame);
+  const picture = lens ? pictureIn(width, height) : { x: 0, y: 0, width, height };
+  for (const { layer, place } of layers)
+    if (layer.stands === 'under') paintOverlay(context, layer, place, picture);
   for (const { layer, place } of layers)
     if (layer.stands === 'behind') paintLayer(context, camera, layer, place);
   if (!view.plain) paintGrid(context, camera, [target[0], 0, target[2]], edge);
@@ -151,7 +154,6 @@ export function paintStage(
     if (id === watched?.id && !view.plain && !view.isLive)
       paintNumber(context, scene, camera, pose, frame, INK, true);
   }
-  const picture = lens ? pictureIn(width, height) : { x: 0, y: 0, width, height };
   for (const { layer, place } of layers)
     if (layer.stands === 'overlay') paintOverlay(context, layer, place, picture);
   if (lens) paintAround(context, width, height);

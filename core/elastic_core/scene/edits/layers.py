@@ -115,6 +115,7 @@ _STANDS: dict[Stands, str] = {
     "card": "as a card",
     "overlay": "before the picture",
     "behind": "behind all",
+    "under": "under the picture",
 }
 
 

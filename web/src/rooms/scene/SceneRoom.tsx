@@ -129,7 +129,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     looked === null ? pairWanted : null,
   );
   const checks = useChecks(standing, memory.window, !state.preview && state.line.waiting === 0);
-  const stageScene = useStageScene(desk, head, frames, pair, standing.production);
+  const stageScene = useStageScene(desk, head, frames, pair, standing.production, player);
   const pairHand = usePairHand(pair, view, scene.may_change, state);
   const fixing = useFixing({
     scene,

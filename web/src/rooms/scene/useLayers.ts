@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { type DrawnSet, setQuery } from '../../api/drawings';
 import type { FrameStore } from '../../player/frameStore';
+import type { Player } from '../../player/player';
 import type { LayerDrawing, StageLayer } from '../../stage/layers';
 import { PictureStore } from '../../stage/pictureStore';
 
@@ -13,6 +14,7 @@ export function useLayers(
   desk: Schemas['Desk'],
   frames: FrameStore,
   production: string,
+  player: Player,
 ): readonly StageLayer[] {
   const [pictures] = useState(() => new PictureStore(production));
   const ids = [...new Set(desk.layers.map((layer) => layer.drawings))];
@@ -33,10 +35,12 @@ export function useLayers(
     }
     return found;
   }, [sets, known]);
+  // Few drawings are there before they are to be seen; of a movie those that come next.
   useEffect(() => {
-    for (const own of drawings.values()) for (const { file } of own.values()) pictures.image(file);
+    for (const own of drawings.values())
+      if (own.size <= MOST_AT_ONCE) for (const { file } of own.values()) pictures.image(file);
   }, [drawings, pictures]);
-  return useMemo(
+  const layers = useMemo(
     () =>
       // The uppermost lane's layer is painted last.
       [...desk.layers].reverse().map((layer) => ({
@@ -53,4 +57,22 @@ export function useLayers(
       })),
     [desk.layers, drawings, pictures, frames],
   );
+  useEffect(() => {
+    const long = layers.filter((layer) => layer.drawings.size > MOST_AT_ONCE);
+    if (!long.length) return undefined;
+    const look = (frame: number) => {
+      for (const layer of long)
+        for (let ahead = 0; ahead <= LOOKED_AHEAD_FRAMES; ahead++) {
+          const place = layer.at(frame + ahead);
+          const next = place && layer.drawings.get(place.drawing);
+          if (next) pictures.image(next.file);
+        }
+    };
+    look(player.frame);
+    return player.onFrame(look);
+  }, [layers, player, pictures]);
+  return layers;
 }
+
+const MOST_AT_ONCE = 60;
+const LOOKED_AHEAD_FRAMES = 24;

@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client';
 import { type Chart, chartQuery } from '../../api/lines';
 import type { FrameStore } from '../../player/frameStore';
 import type { LaidHead } from '../../player/laidHead';
+import type { Player } from '../../player/player';
 import type { Costume } from '../../stage/costume';
 import { costumeQuery } from '../../stage/Filmstrip';
 import type { DrawnPart, SeenChart } from '../../stage/mouth';
@@ -19,13 +20,14 @@ export function useStageScene(
   frames: FrameStore,
   pair: StagePair | null,
   production: string,
+  player: Player,
 ): StageScene {
   const costumes = useQueries({
     queries: desk.figures.map((figure) => costumeQuery(figure.figure)),
     combine: combineCostumes,
   });
   const drawn = useDrawnParts(desk);
-  const layers = useLayers(desk, frames, production);
+  const layers = useLayers(desk, frames, production, player);
   return useMemo(
     () => ({
       figures: desk.figures.flatMap((figure, place) => {

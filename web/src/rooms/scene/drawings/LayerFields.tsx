@@ -14,7 +14,8 @@ const STANDS: readonly { readonly value: Stands; readonly text: string; readonly
       text: 'behind all',
       hint: 'It stands on the stage, and is painted under all',
     },
-    { value: 'overlay', text: 'before the picture', hint: 'It goes with no camera' },
+    { value: 'overlay', text: 'over the picture', hint: 'Before all, and with no camera' },
+    { value: 'under', text: 'under it', hint: 'A reference under all, with no camera' },
   ];
 
 const SWITCHES = [
@@ -34,7 +35,7 @@ export function LayerFields({ desk, head, layer, disabled, onEdit }: LayerFields
     onEdit({ ...NOTHING, ...part, layer: layer.id });
   const [x, y, z] = layer.place ?? [0, 0, 0];
   const stands = layer.stands ?? 'card';
-  const isOverlay = stands === 'overlay';
+  const isOverlay = stands === 'overlay' || stands === 'under';
   const unit = isOverlay ? 'of the picture' : 'm';
   const rides = (layer.attachments ?? []).length > 0;
   return (
