@@ -113,6 +113,7 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "played": frame,
         "ripple": ripple,
     },
+    "pin_shown": {"stint": stint, "drawing": st.integers(0, 4), "frame": frame},
     "set_pin": {
         "stint": st.none() | stint,
         "pin": st.integers(0, 4),

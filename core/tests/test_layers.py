@@ -115,6 +115,41 @@ def test_no_elastic_join_or_exposure_invents_a_drawing(
     assert set(shown.tolist()) <= {-1, *RUN.numbers}
 
 
+def test_a_drawing_is_pinned_to_a_frame_of_the_scene() -> None:
+    scene = with_flame(run="turn")
+    own = scene.lanes[0].stints[0].id
+    before = desk_of(scene, MADE_OF).lanes[0].stints[0].exposed
+    assert [(one.frame, one.drawing) for one in before] == [(0, 1), (4, 2), (8, 3)]
+    pinned = done(scene, "pin_shown", stint=own, drawing=2, frame=7)
+    row = layers_of(pinned, MADE_OF, FRAMES)["l"].tolist()
+    assert row.index(2) == 7
+    assert row[:7] == [1] * 7
+    assert 3 in row
+    exposed = desk_of(pinned, MADE_OF).lanes[0].stints[0].exposed
+    assert (exposed[1].frame, exposed[1].drawing) == (7, 2)
+    with pytest.raises(Refusal, match=r"Drawing 9 does not come in Flicker\."):
+        done(scene, "pin_shown", stint=own, drawing=9, frame=7)
+    body = next(lane for lane in scene.lanes if lane.figure).stints[0].id
+    with pytest.raises(Refusal, match="“Round” has no drawings"):
+        done(scene, "pin_shown", stint=body, drawing=1, frame=7)
+
+
+def test_a_pinned_boil_keeps_its_order() -> None:
+    scene = with_flame()
+    own = scene.lanes[0].stints[0].id
+    free = layers_of(scene, MADE_OF, FRAMES)["l"]
+    third = int(free[20])
+    pinned = done(scene, "pin_shown", stint=own, drawing=third, frame=25)
+    row = layers_of(pinned, MADE_OF, FRAMES)["l"]
+    assert row[25] == third
+    assert row[24] != third
+
+    def order(row: np.ndarray) -> list[int]:
+        return row[np.flatnonzero(np.diff(row, prepend=row[:1] - 1))].tolist()
+
+    assert order(row[:26]) == order(free[:26])[: len(order(row[:26]))]
+
+
 def test_a_card_rides_on_a_joint_as_it_plays_through_three_elastics() -> None:
     """Scene elastic over stint elastic over the figure's twos: the pegs are at the joint to 1e-6 m."""
     slow = stint("a", "Round", 0, 60, elastic=Elastic.at_pace(0.7), exposure=Exposure(pattern=(2,)))

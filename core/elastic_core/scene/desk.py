@@ -9,6 +9,7 @@ from ..beats import Beat
 from ..budget import take
 from ..colour import Colour
 from ..curve import SpanKind
+from ..drawings.playing import RunPlayed
 from ..exposure import ON_ONES
 from ..figure import Figure
 from ..frozen import Shown
@@ -42,7 +43,7 @@ from .material import Material
 from .planted import plants_of
 from .sound_lane import SoundLane
 from .striding import straight_round_metres
-from .timing import conform, room_in_clip, scene_times_of, source_at
+from .timing import conform, room_in_clip, scene_times_of, source_at, source_time
 
 _SHAPE_POINTS = 13
 # A weight is drawn a frame at a time, of a long stint in so many steps.
@@ -59,6 +60,13 @@ class DeskPlant(Shown):
     toe: str | None
     start: float
     end: float
+
+
+class DeskDrawing(Shown):
+    """A drawing of a stint, from a whole lane frame on."""
+
+    frame: float
+    drawing: int
 
 
 class DeskStint(Shown):
@@ -94,6 +102,7 @@ class DeskStint(Shown):
     round_metres: float | None
     exposure: DeskExposure | None
     is_straight: bool
+    exposed: list[DeskDrawing]
     weights: list[float] | None
     weight_keys: list[float]
     fades: Fades | None
@@ -549,6 +558,7 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         round_metres=shown.round_metres,
         exposure=None if stint.exposure is None else exposure(stint.exposure, is_own=True),
         is_straight=stint.elastic.is_identity,
+        exposed=_exposed(scene, performance, stint),
         weights=_weights(stint),
         weight_keys=[stint.start + key.time for key in stint.weight.keys] if stint.weight else [],
         fades=fades_of(stint.weight, stint.length_frames),
@@ -560,6 +570,16 @@ def _stint(scene: Scene, stint: Stint, shown: _Shown, figure: Figure | None) -> 
         dropped=shown.dropped,
         made=stint,
     )
+
+
+def _exposed(scene: Scene, performance: Performance, stint: Stint) -> list[DeskDrawing]:
+    """What of a run of drawings comes up when; nothing of a very long stint, and of what is no run."""
+    if not isinstance(performance, RunPlayed) or stint.length_frames > _MOST_TICKS:
+        return []
+    frames = np.arange(np.ceil(stint.start), np.ceil(stint.end))
+    row = performance.drawings_at(source_time(scene, performance, stint, lane_time(frames)))
+    changes = np.flatnonzero(np.diff(row, prepend=row[:1] - 1))
+    return [DeskDrawing(frame=float(frames[at]), drawing=int(row[at])) for at in changes]
 
 
 def _rounds(performance: Performance, source_start: float, source_end: float) -> range:

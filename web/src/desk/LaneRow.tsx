@@ -314,6 +314,7 @@ const StintCard = memo(function StintCard(props: StintCardProps) {
             />
           )}
           {end - start > 24 && <Plants plants={stint.plants} scale={scale} height={height} />}
+          {stint.exposed.length > 0 && <Exposed stint={stint} scale={scale} height={height} />}
         </g>
       )}
       <path
@@ -407,6 +408,43 @@ function Seams({ at, height, colour }: SeamsProps) {
     }
   }
   return <path d={stitches.join('')} stroke={colour} strokeWidth="1.1" strokeLinecap="round" />;
+}
+
+interface ExposedProps {
+  readonly stint: Stint;
+  readonly scale: Scale;
+  readonly height: number;
+}
+
+const LEAST_EXPOSED = 3.2;
+const DIGIT = 6.6;
+
+/** What shows of a run of drawings: its numbers where each comes up, with the lines that hold them. */
+function Exposed({ stint, scale, height }: ExposedProps) {
+  const y = height - 9;
+  const shown = stint.exposed.flatMap(({ frame, drawing }, place) => {
+    const left = xOf(scale, frame);
+    const right = xOf(scale, stint.exposed[place + 1]?.frame ?? stint.end);
+    const isSeen = right > xOf(scale, scale.start) && left < scale.width;
+    return isSeen && right - left > LEAST_EXPOSED ? [{ frame, drawing, left, right }] : [];
+  });
+  const lines = shown.map(({ drawing, left, right }) => {
+    const from = left + 6 + DIGIT * String(drawing).length;
+    return from < right - 3 ? `M${from} ${y - 4}H${right - 2}v-3v6` : `M${right - 1} ${y - 8}v8`;
+  });
+  return (
+    <g className="exposed">
+      <path d={lines.join('')} fill="none" stroke="var(--ink)" strokeWidth="1" />
+      {shown.map(
+        ({ frame, drawing, left, right }) =>
+          right - left > 3 + DIGIT * String(drawing).length && (
+            <text key={frame} className="number" x={left + 3} y={y}>
+              {drawing}
+            </text>
+          ),
+      )}
+    </g>
+  );
 }
 
 interface PlantsProps {

@@ -21,6 +21,7 @@ from . import (
     card,
     crossing,
     elastics,
+    exposed,
     exposures,
     figures,
     fixes,
@@ -69,6 +70,7 @@ SceneEdit = Annotated[
     | elastics.AddPin
     | elastics.PinSource
     | elastics.SetPin
+    | exposed.PinShown
     | elastics.RemovePin
     | elastics.SetPace
     | elastics.SetRamp
@@ -150,6 +152,7 @@ _RULES: Rules = {
     **stints.RULES,
     **crossing.RULES,
     **elastics.RULES,
+    **exposed.RULES,
     **exposures.RULES,
     **travelling.RULES,
     **joins.RULES,

@@ -162,7 +162,8 @@ def _add_pin(scene: Scene, edit: AddPin, material: Material) -> Edited:
     return _done(scene, held, pinned, label, material)
 
 
-def _pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
+def pin_source(scene: Scene, edit: PinSource, material: Material) -> Edited:
+    """A source moment plays at a moment. Raises Refusal where time would go back, or too fast."""
     held = retimed_of(scene, edit.stint, material)
     pinned = pinned_source(
         held.elastic,
@@ -501,7 +502,7 @@ def _keys_moved(curve: Curve, moved: Callable[[float], float]) -> Curve:
 
 RULES: Rules = {
     AddPin: _add_pin,
-    PinSource: _pin_source,
+    PinSource: pin_source,
     SetPin: _set_pin,
     RemovePin: _remove_pin,
     SetPace: _set_pace,

@@ -7,6 +7,7 @@ import { FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { counted } from '../../../app/counted';
 import { NameField } from '../../../app/NameField';
 import { withKey } from '../../../app/shortcuts';
+import { PinShown } from '../drawings/PinShown';
 import type { Crossing } from '../useCrossing';
 import type { Edit } from '../useScene';
 import { CrossStage } from './CrossStage';
@@ -114,6 +115,9 @@ export function StintCard(props: StintCardProps & { lane: Lane; stint: Stint }) 
             disabled={locked}
             onChange={(holds) => onEdit({ kind: 'hold_stint_feet', stint: stint.id, holds })}
           />
+        )}
+        {stint.source.kind === 'run' && !locked && (
+          <PinShown desk={desk} head={props.head} stint={stint} onEdit={onEdit} />
         )}
         {lane.target.kind === 'body' && (
           <InkFields
