@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from elastic_core.drawings.drawing_set import DrawingSet
 from elastic_core.drawings.run import DrawingRun, Held
 from elastic_core.exposure import Exposure
 from elastic_core.scene.cast import BodyTarget, ClipSource, LayerTarget, RunSource
@@ -16,6 +17,7 @@ from .lamp import POLE_TIP
 INK, GOLD, LIGHT, SEA, FOAM = "#22303C", "#EFB356", "#F9E2A4", "#C3D9DF", "#8FB4BF"
 FLAMES, WAVES = 6, 6
 FLAME_WIDE, FLAME_HIGH = 600, 800
+FOOT = FLAME_HIGH - 70.0
 SEA_WIDE, SEA_HIGH = 1200, 300
 SCENE_FRAMES = 96
 Point = tuple[float, float]
@@ -65,16 +67,36 @@ def _path(points: list[Point], style: str, *, closed: bool = True) -> str:
     return f'<path d="{"".join(pieces)}{"Z" if closed else ""}" {style}/>'
 
 
-def _flame(number: int) -> str:
-    """A flame that leans and licks; a drawing by its number, the same every time."""
+def tip_of(number: int) -> Point:
+    """Where the tip of a flame is, in parts of its picture from the left and from the foot."""
+    lean, tall, _, _ = _shape(number)
+    tip = FOOT - (FOOT - 60) * tall
+    return (0.5 + lean / FLAME_WIDE, 1 - tip / FLAME_HIGH)
+
+
+def with_tips(drawn: DrawingSet) -> DrawingSet:
+    """The flames with their tips marked, so that the spacing of those is seen."""
+    marked = tuple(
+        one.model_copy(update={"points": {"tip": tip_of(one.number)}}) for one in drawn.drawings
+    )
+    return drawn.model_copy(update={"drawings": marked})
+
+
+def _shape(number: int) -> tuple[float, float, float, float]:
+    """How far a flame leans, how tall and wide it is, and which way it licks; the same every time."""
     chance = np.random.Generator(np.random.PCG64([1907, number]))
     lean, tall, wide = (
         chance.uniform(-90, 90),
         chance.uniform(0.82, 1.0),
         chance.uniform(0.86, 1.06),
     )
-    lick = chance.uniform(-1, 1)
-    foot, middle = FLAME_HIGH - 70.0, FLAME_WIDE / 2
+    return float(lean), float(tall), float(wide), float(chance.uniform(-1, 1))
+
+
+def _flame(number: int) -> str:
+    """A flame that leans and licks, by its number."""
+    lean, tall, wide, lick = _shape(number)
+    foot, middle = FOOT, FLAME_WIDE / 2
 
     def body(size: float, sway: float) -> list[Point]:
         high, half = (foot - 60) * tall * size, 165 * wide * size

@@ -160,7 +160,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     (
         "post",
         SET + "/edits",
-        {"edit": {"kind": "drop_drawings", "numbers": [1]}, "base_revision": 1},
+        {"edit": {"kind": "drop_drawings", "numbers": [1]}, "base_revision": 2},
         CHANGE,
     ),
     ("post", SET + "/undo", {"base_revision": 1}, CHANGE),

@@ -218,7 +218,7 @@ def test_a_set_is_edited_and_its_runs_stand(demo: Demo, editor: Client) -> None:
     up = before["placed"][0]["up"]
     assert np.array(up) == pytest.approx([0.0, 1.0, 0.0])
     edit = {"kind": "drop_drawings", "numbers": [3]}
-    after = send(editor, "post", f"{url}/edits", {"edit": edit, "base_revision": 1}).json()
+    after = send(editor, "post", f"{url}/edits", {"edit": edit, "base_revision": 2}).json()
     assert after["drawings"]["drawings"]["missing"] == [3]
     run = demo.document("run", "Flame flickers")
     assert editor.get(f"/api/runs/{run.pk}").json()["run"]["lacking"] == [3]
@@ -227,7 +227,7 @@ def test_a_set_is_edited_and_its_runs_stand(demo: Demo, editor: Client) -> None:
         "number": 1,
         "picture": {"file": "0" * 64, "width_pixels": 9, "height_pixels": 9},
     }
-    refused = send(editor, "post", f"{url}/edits", {"edit": stranger, "base_revision": 2})
+    refused = send(editor, "post", f"{url}/edits", {"edit": stranger, "base_revision": 3})
     assert refused.json()["message"] == "One of the pictures is not here: bring it in first."
 
 

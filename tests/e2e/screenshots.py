@@ -1,17 +1,15 @@
 """Takes the pictures in docs/screenshots, from the demo and a made-up take."""
 
-import io
 import os
 import re
 import tempfile
 from pathlib import Path
 
-from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 from core.tests.makes import colons_make, long_take, slow_make, tabs_make
 
-from .bench_room import LENS, Bench
+from .bench_room import Bench
 from .desk import COUNTS_WHAT_IS_ASKED, Desk, still
 from .site import ROOT, Site, new_site
 
@@ -27,49 +25,6 @@ FOLDER = ROOT / "docs" / "screenshots"
 def take(page: Page, name: str) -> None:
     still(page)
     page.screenshot(path=FOLDER / f"{name}.png")
-
-
-def tracing_picture(desk: Desk) -> None:
-    """A copy on the bench with a picture under its stage, beats and scales."""
-    page, bench = desk.page, Bench(desk)
-    bench.copy_of("Amble")
-    for key in ("g", "j", "2"):
-        page.keyboard.press(key)
-    bench.go_to(15)
-    still(page)
-    # What is traced is the figure itself, drawn at another time.
-    drawn = Image.open(io.BytesIO(desk.picture())).convert("L")
-    left, right = drawn.width // 2 - 130, drawn.width // 2 + 150
-    top, bottom = int(drawn.height * 0.12), int(drawn.height * 0.86)
-    kept = Path(tempfile.mkdtemp()) / "walk pencil test.png"
-    drawn.crop((left, top, right, bottom)).save(kept)
-    metres = drawn.height * LENS / 5.4
-    for key in ("g", "j"):
-        page.keyboard.press(key)
-    for name, frame in (("Left foot comes down", 3), ("Right foot comes down", 15)):
-        bench.go_to(frame)
-        page.keyboard.press("p")
-        page.get_by_label("Name", exact=True).fill(name)
-        page.get_by_label("Name", exact=True).press("Enter")
-        still(page)
-    bench.choose("Chest")
-    for frame, size in ((3, 0.94), (9, 1.06)):
-        bench.go_to(frame)
-        bench.write("Chest, scale y", size)
-        page.keyboard.press("k")
-        bench.saved(f"Key Chest at {frame}")
-    page.get_by_role("radio", name="scale", exact=True).click()
-    bench.go_to(15)
-    page.get_by_role("button", name="Tracing picture").click()
-    page.get_by_test_id("tracing-files").set_input_files(kept)
-    bench.saved("Lay a picture under the stage")
-    bench.write("Height of the picture in metres", drawn.height * 0.74 / metres)
-    bench.write("Picture up, in metres", -0.05)
-    bench.write("Picture to the right, in metres", 0.5)
-    take(page, "bench-tracing")
-    page.keyboard.press("Escape")
-    page.get_by_role("link", name="Library").click()
-    page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
 def bench_pictures(desk: Desk) -> None:
@@ -92,10 +47,6 @@ def bench_pictures(desk: Desk) -> None:
     take(page, "bench-keys")
     page.get_by_text("Speed", exact=True).click()
     page.keyboard.press("2")
-    page.get_by_role("radio", name="Walk").click()
-    page.get_by_role("button", name="sneak").click()
-    take(page, "bench-walk")
-    page.get_by_role("button", name="Never mind").click()
     page.get_by_role("radio", name="Seam").click()
     bench.choose("Chest")
     page.keyboard.press("End")
@@ -276,6 +227,28 @@ def voice_pictures(desk: Desk) -> None:
     page.get_by_role("heading", name="The Last Lamp").wait_for()
 
 
+def drawings_pictures(desk: Desk) -> None:
+    """The flame on the light table, pinned, with the spacing of its tip; and boiling on Odo's pole."""
+    page = desk.page
+    page.get_by_role("link", name="Flame flickers", exact=True).click()
+    page.get_by_role("rowheader", name="1", exact=True).wait_for()
+    page.get_by_label("Drawing to pin").fill("4")
+    page.keyboard.press("Enter")
+    page.get_by_label("Frame to pin it to").fill("30")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Pin it", exact=True).click()
+    page.get_by_role("button", name="Undo: Pin drawing 4 to 30").wait_for()
+    for _ in range(8):
+        page.keyboard.press("PageDown")
+    take(page, "drawings")
+    desk.library()
+    desk.open_scene("Sc 07 The flame holds")
+    page.get_by_role("button", name="Lane Drawings of Flame").click()
+    desk.go_to(31)
+    take(page, "drawings-scene")
+    desk.library()
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
@@ -310,7 +283,7 @@ def pictures(site: Site, folder: Path) -> None:
         takes_pictures(desk, site)
         voice_pictures(desk)
         bench_pictures(desk)
-        tracing_picture(desk)
+        drawings_pictures(desk)
         desk.open_scene("Sc 04 Quay at dusk")
         desk.go_to(84)
         take(page, "scene-three-quarter")

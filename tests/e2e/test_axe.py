@@ -1,11 +1,13 @@
 """Every room and dialog against axe: nothing serious."""
 
+import io
 import re
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from axe_core_python.sync_playwright import Axe
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from .bench_room import Bench
@@ -217,6 +219,43 @@ def new_line(desk: Desk) -> None:
     desk.page.get_by_role("dialog", name="New line").wait_for()
 
 
+def drawings(*keys: str) -> Callable[[Desk], None]:
+    """A run on the light table, with keys pressed there."""
+
+    def shown(desk: Desk) -> None:
+        desk.page.get_by_role("link", name="Flame flickers", exact=True).click()
+        expect(desk.page.get_by_role("region", name="Exposure sheet")).to_be_visible()
+        for key in keys:
+            desk.page.keyboard.press(key)
+
+    return shown
+
+
+def new_drawings(desk: Desk) -> None:
+    desk.page.get_by_test_id("motion-file").set_input_files(
+        {"name": "gull 1.png", "mimeType": "image/png", "buffer": one_picture()}
+    )
+    desk.page.get_by_text("It is one sheet of many drawings, to be cut").click()
+
+
+def one_picture() -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (80, 60), "#8CC9E8").save(out, "PNG")
+    return out.getvalue()
+
+
+def a_layer(desk: Desk) -> None:
+    desk.open_copy("Sc 07 The flame holds")
+    desk.page.get_by_role("button", name="Lane Drawings of Flame").click()
+    expect(desk.page.get_by_label("Opacity at the playhead")).to_be_visible()
+
+
+def a_run_in_a_scene(desk: Desk) -> None:
+    desk.open_copy("Sc 07 The flame holds")
+    desk.page.get_by_role("button", name=re.compile("^Flame flickers, .*frames 1")).first.click()
+    expect(desk.page.get_by_label("Drawing to pin")).to_be_visible()
+
+
 def a_sound_to_be_said(desk: Desk) -> None:
     desk.open_copy("Sc 06 Three lamps lit")
     desk.page.locator("[data-sound]").first.focus()
@@ -271,6 +310,12 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "a new chart": new_chart,
     "a line's stint": a_lines_stint,
     "a sound that is said": a_sound_to_be_said,
+    "drawings": drawings("PageDown"),
+    "drawings, history": drawings("h"),
+    "drawings, keys": drawings("?"),
+    "new drawings": new_drawings,
+    "a layer of drawings": a_layer,
+    "a run in a scene": a_run_in_a_scene,
     "recording, no stage": take("Shift+R"),
     "history": with_keys("h"),
     "keys": with_keys("?"),

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
-from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds
+from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds, with_tips
 from demo.lamp import lamp_is_lit
 from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
@@ -17,6 +17,7 @@ from demo.spoken import SPOKEN, spoken_line, three_lamps_lit, voice_file
 from demo.takes import TAKES, take_file
 from documents import editing
 from documents.models import Document
+from documents.opening import document_of
 from library import drawings, files, lines, shelf, sounds
 from library.drawings import BringInDrawings, PictureCame
 from library.taking_in import TakeIn, take_in_now
@@ -81,6 +82,9 @@ def load_demo() -> Document:
         came = drawings.bring_in_now(production, BringInDrawings(files=sheets, name=name), user)
         assert came.run is not None
         drawn[name], runs[name] = str(came.drawings.pk), str(came.run.pk)
+        if name == "Flame":
+            flames = with_tips(document_of(came.drawings))
+            editing.saved(came.drawings, flames, "Mark the tips", user)
         edited = run_of(name, drawn[name])
         editing.saved(came.run, edited, f"Write {edited.name}", user)
     scenes = (
