@@ -43,12 +43,12 @@ def run_of(name: str, drawings: str) -> DrawingRun:
     )
 
 
-def _svg(wide: int, high: int, inside: str) -> str:
+def svg(wide: int, high: int, inside: str) -> str:
     box = f'viewBox="0 0 {wide} {high}" width="{wide}" height="{high}"'
     return f'<svg xmlns="http://www.w3.org/2000/svg" {box}>{inside}</svg>'
 
 
-def _path(points: list[Point], style: str, *, closed: bool = True) -> str:
+def path(points: list[Point], style: str, *, closed: bool = True) -> str:
     """A smooth line through points (E. Catmull and R. Rom, 1974), as cubic pieces."""
     count = len(points)
     around = points if closed else [points[0], *points, points[-1]]
@@ -128,11 +128,11 @@ def _flame(number: int) -> str:
         (middle - 84.0, foot + 46),
     ]
     corners = " ".join(f"{x:.1f},{y:.1f}" for x, y in bowl)
-    return _svg(
+    return svg(
         FLAME_WIDE,
         FLAME_HIGH,
-        _path(body(1.0, lean), f'fill="{GOLD}" {inked}')
-        + _path(light, f'fill="{LIGHT}" stroke="#C98A2A" stroke-width="6"')
+        path(body(1.0, lean), f'fill="{GOLD}" {inked}')
+        + path(light, f'fill="{LIGHT}" stroke="#C98A2A" stroke-width="6"')
         + f'<polygon points="{corners}" fill="#8A6A48" {inked}/>'
         + spark,
     )
@@ -155,12 +155,12 @@ def _sea(number: int) -> str:
     line = f'fill="none" stroke="{INK}" stroke-width="6"'
     foam = f'fill="none" stroke="{FOAM}" stroke-width="5" stroke-linecap="round"'
     waves = [(112.0, 9, 4, -turn), (176.0, 11, 3, turn + 2.0), (244.0, 8, 5, -turn + 4.0)]
-    return _svg(
+    return svg(
         SEA_WIDE,
         SEA_HIGH,
         f'<path d="{body}" fill="{SEA}"/>'
-        + _path(top, line, closed=False)
-        + "".join(_path(swell(*wave), foam, closed=False) for wave in waves),
+        + path(top, line, closed=False)
+        + "".join(path(swell(*wave), foam, closed=False) for wave in waves),
     )
 
 
@@ -170,8 +170,9 @@ def the_flame_holds(
     drawn: Mapping[str, str],
     runs: Mapping[str, str],
 ) -> Scene:
-    """Odo walks the quay on twos with the pole; the flame boils on threes at its tip and goes along on ones,
-    and behind all the sea swells on fours. The mappings give the ids that names have."""
+    """Odo walks the quay on twos with the pole; the flame boils on threes at its tip and goes along on ones, a
+    paper gull flaps beside him, and behind all the sea swells on fours. The mappings give the ids that names
+    have."""
     walk = Stint(
         id="walks", source=ClipSource(id=clips["Amble"]), start=0, length_frames=SCENE_FRAMES
     )
@@ -191,7 +192,15 @@ def the_flame_holds(
         rate="24",
         laid_frames=SCENE_FRAMES,
         played_frames=SCENE_FRAMES,
-        figures=(SceneFigure(id="odo", name="Odo", figure=figures["odo"], mark=(0.0, -1.2, 0.0)),),
+        figures=(
+            SceneFigure(id="odo", name="Odo", figure=figures["odo"], mark=(0.0, -1.2, 0.0)),
+            SceneFigure(
+                id="paper-gull",
+                name="Paper gull",
+                figure=figures["paper gull"],
+                mark=(1.1, -2.3, 0.0),
+            ),
+        ),
         layers=(
             Layer(
                 id="flame",
@@ -229,6 +238,20 @@ def the_flame_holds(
                 target=BodyTarget(figure="odo"),
                 exposure=Exposure(pattern=(2,)),
                 stints=(walk,),
+            ),
+            Lane(
+                id="paper-gull-body",
+                name="Body",
+                target=BodyTarget(figure="paper-gull"),
+                exposure=Exposure(pattern=(2,)),
+                stints=(
+                    Stint(
+                        id="paper-flaps",
+                        source=ClipSource(id=clips["Paper flap"]),
+                        start=0,
+                        length_frames=SCENE_FRAMES,
+                    ),
+                ),
             ),
             Lane(
                 id="sea-lane",

@@ -11,6 +11,7 @@ from pydantic import ConfigDict, Field
 
 from .frozen import Frozen
 from .quantities import Metres as Bounded
+from .tracing import Picture
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Offset = tuple[Bounded, Bounded, Bounded]
@@ -84,9 +85,39 @@ class Detail(DressPart):
     ghost: bool = False
 
 
+Share = Annotated[float, Field(ge=-10.0, le=10.0)]
+
+
+class CardPicture(DressPart):
+    """One drawing of a card: its number, and its picture."""
+
+    drawing: Annotated[int, Field(ge=0, le=999_999_999)]
+    picture: Picture
+
+
+class Card(DressPart):
+    """A picture as a part of a cut-out: it lies in the joint's y–z plane, its right along z, its `pivot` (in
+    parts of the picture from the left and from its foot) at the joint, turned about it by `turn_degrees` as the
+    hands of a clock go. The first of its `pictures` shows where nothing says another. Cards of a higher `order`
+    lie over those of a lower one, as one sees them from their right; from their left it is the other way
+    round."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    joint: str
+    pictures: Annotated[tuple[CardPicture, ...], Field(min_length=1, max_length=500)]
+    drawings: Annotated[str, Field(max_length=40)] = ""
+    pivot: tuple[Share, Share] = (0.5, 0.5)
+    metres_per_pixel: Annotated[float, Field(gt=0.0, le=10.0)] = 0.001
+    turn_degrees: Annotated[float, Field(ge=-360.0, le=360.0)] = 0.0
+    order: Annotated[int, Field(ge=-1_000, le=1_000)] = 0
+    mirrored: bool = False
+
+
 class Dress(DressPart):
-    """Everything a figure wears. `groups` are painted as blocks, each with a depth bias."""
+    """Everything a figure wears. `groups` are painted as blocks, each with a depth bias; `cards` are the parts
+    of a cut-out."""
 
     groups: dict[str, Bounded] = Field(default={})
     hulls: tuple[Hull, ...] = ()
     details: tuple[Detail, ...] = ()
+    cards: Annotated[tuple[Card, ...], Field(max_length=500)] = ()

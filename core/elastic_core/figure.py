@@ -1,7 +1,7 @@
 """Figures: trees of joints, their rest pose and forward kinematics (rules 2.1 to 2.3)."""
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Annotated, Any, Literal, TypeVar
 
@@ -32,7 +32,8 @@ EulerOrder = Annotated[str, AfterValidator(_known_order)]
 
 
 class Joint(Frozen):
-    """One joint. `parent` is the parent's place in the figure's list, −1 for the root."""
+    """One joint. `parent` is the parent's place in the figure's list, −1 for the root. One with a `plane` turns
+    about that axis of its own alone, as the paper of a cut-out does (rule 2.1)."""
 
     name: str = Field(min_length=1)
     parent: Annotated[int, Field(ge=-1, le=MOST_FRAMES)]
@@ -42,6 +43,7 @@ class Joint(Frozen):
     side: Literal["left", "right", "middle"] = "middle"
     mirror: str | None = None
     rigid: bool = False
+    plane: Literal["x", "y", "z"] | None = None
     end_sites: tuple[Vector, ...] = ()
 
 
@@ -110,6 +112,25 @@ class Figure(Frozen):
             joints = np.array([k for k, d in enumerate(depths) if d == depth], dtype=np.intp)
             found.append((joints, np.array([self.parents[k] for k in joints], dtype=np.intp)))
         return tuple(found)
+
+    @cached_property
+    def planes(self) -> tuple[tuple[int, Index], ...]:
+        """The joints that turn about one axis of their own alone: the axis, and their places."""
+        found = []
+        for axis, name in enumerate("xyz"):
+            own = [k for k, joint in enumerate(self.joints) if joint.plane == name]
+            if own:
+                found.append((axis, np.array(own, dtype=np.intp)))
+        return tuple(found)
+
+    def in_plane(self, rotations: Array) -> Array:
+        """Rotations of its joints as it can turn them (rule 2.1). [frames, joints, 4]"""
+        if not self.planes:
+            return rotations
+        turned = rotations.copy(order="F")
+        for axis, joints in self.planes:
+            turned[:, joints] = rotation.twist(rotations[:, joints], axis)
+        return turned
 
     @cached_property
     def offsets(self) -> Array:
@@ -187,6 +208,8 @@ def forward(figure: Figure, motion: Motion, only: tuple[int, ...] | None = None)
     frames, joints = motion.rotations.shape[:2]
     if joints != len(figure.joints):
         raise Refusal(f"{figure.name} has {len(figure.joints)} joints; the motion has {joints}.")
+    if figure.planes:
+        motion = replace(motion, rotations=figure.in_plane(motion.rotations))
     take(7 * frames * joints)
     positions: Array = np.empty((frames, joints, 3), order="F")
     world: Array = np.empty((frames, joints, 4), order="F")

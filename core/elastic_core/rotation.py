@@ -161,6 +161,19 @@ def about_axis(axis: str, radians: Array) -> Array:
     return q
 
 
+def twist(q: Array, axis: int) -> Array:
+    """The part of unit quaternions that turns about one of their own axes (0, 1, 2: x, y, z), as in the
+    decomposition into swing and twist (P. Dobrowolski, 2015). [..., 4] → [..., 4]"""
+    result = np.zeros_like(q)
+    result[..., 0], result[..., 1 + axis] = q[..., 0], q[..., 1 + axis]
+    length = np.hypot(result[..., 0], result[..., 1 + axis])
+    # Half a turn about another axis leaves nothing of this one.
+    bare = length < 1e-9
+    result[..., 0] = np.where(bare, 1.0, result[..., 0])
+    turned: Array = result / np.where(bare, 1.0, length)[..., None]
+    return turned
+
+
 def from_basis(x: Array, y: Array, z: Array) -> Array:
     """The rotation that takes the axes to these orthonormal vectors. [..., 3] each → [..., 4].
 

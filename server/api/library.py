@@ -35,6 +35,7 @@ from .access import document, membership, person
 from .answers import written
 from .downloads import download
 from .packs import pack_response
+from .pictures import shown_picture
 from .schemas import (
     ChartCard,
     ClipCard,
@@ -163,6 +164,16 @@ def read_figure(request: HttpRequest, figure_id: UUID) -> Figure:
     """A figure with its joints and its dress."""
     found, _ = document(request, FIGURE.key, figure_id)
     return shelf.figure_of(found)
+
+
+@items.get("/figures/{uuid:figure_id}/pictures/{sha256}", response=None)
+def figure_picture(request: HttpRequest, figure_id: UUID, sha256: str) -> HttpResponse:
+    """A picture of a cut-out, as large as it is shown."""
+    found, _ = document(request, FIGURE.key, figure_id)
+    cards = shelf.figure_of(found).dress.cards
+    if all(one.picture.file != sha256 for card in cards for one in card.pictures):
+        raise Refusal("That picture is none of the figure’s.")
+    return shown_picture(found.production, sha256, "shown")
 
 
 @items.get("/figures/{uuid:figure_id}/body", response=Body)

@@ -8,6 +8,7 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 from ninja.responses import Status
 
+from accounts.models import Production
 from elastic_core.tracing import Picture
 from library import pictures
 
@@ -38,8 +39,15 @@ def read_picture(
     """A picture as it was brought in, or as large as it is shown: on a shelf, or on the stage. It is named by
     its bytes, so it never changes."""
     member = membership(request, production_id)
+    return shown_picture(member.production, sha256, size)
+
+
+def shown_picture(
+    production: Production, sha256: str, size: PictureShown | None = None
+) -> HttpResponse:
+    """A picture of a production, to be kept for ever: it is named by its bytes."""
     pixels = None if size is None else pictures.PIXELS[size]
-    picture = pictures.load(member.production, sha256, pixels)
+    picture = pictures.load(production, sha256, pixels)
     response = HttpResponse(picture.data, content_type=picture.content_type)
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

@@ -32,12 +32,18 @@ def name_of_file(sound: Sound) -> str:
 
 
 def pictures_of(scene: SceneFile) -> dict[str, str]:
-    """The pictures that the file's drawings, and mouths of its charts, are: their files → the name of the set
-    or the chart."""
+    """The pictures that the file's drawings, its cut-outs and mouths of its charts are: their files → the name
+    of the set, the figure or the chart."""
     drawn = {
         drawing.picture.file: held.name
         for held in scene.drawings.values()
         for drawing in held.drawings
+    }
+    drawn |= {
+        one.picture.file: figure.name
+        for figure in scene.figures.values()
+        for card in figure.dress.cards
+        for one in card.pictures
     }
     return drawn | {
         mouth.picture.file: chart.name

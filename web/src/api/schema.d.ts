@@ -532,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/figures/{figure_id}/pictures/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figure Picture
+         * @description A picture of a cut-out, as large as it is shown.
+         */
+        get: operations["api_library_figure_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures/{figure_id}/body": {
         parameters: {
             query?: never;
@@ -3184,6 +3204,67 @@ export interface components {
             t: number;
         };
         /**
+         * Card
+         * @description A picture as a part of a cut-out: it lies in the joint's y–z plane, its right along z, its `pivot` (in
+         *     parts of the picture from the left and from its foot) at the joint, turned about it by `turn_degrees` as the
+         *     hands of a clock go. The first of its `pictures` shows where nothing says another. Cards of a higher `order`
+         *     lie over those of a lower one, as one sees them from their right; from their left it is the other way
+         *     round.
+         */
+        Card: {
+            /** Name */
+            name: string;
+            /** Joint */
+            joint: string;
+            /** Pictures */
+            pictures: components["schemas"]["CardPicture"][];
+            /**
+             * Drawings
+             * @default
+             */
+            drawings: string;
+            /**
+             * Pivot
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            pivot: [
+                number,
+                number
+            ];
+            /**
+             * Metres Per Pixel
+             * @default 0.001
+             */
+            metres_per_pixel: number;
+            /**
+             * Turn Degrees
+             * @default 0
+             */
+            turn_degrees: number;
+            /**
+             * Order
+             * @default 0
+             */
+            order: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+        };
+        /**
+         * CardPicture
+         * @description One drawing of a card: its number, and its picture.
+         */
+        CardPicture: {
+            /** Drawing */
+            drawing: number;
+            picture: components["schemas"]["Picture"];
+        };
+        /**
          * Detail
          * @description A stroke (`points`) or small dots on a hull, shown where its normal faces the camera.
          */
@@ -3255,7 +3336,8 @@ export interface components {
         };
         /**
          * Dress
-         * @description Everything a figure wears. `groups` are painted as blocks, each with a depth bias.
+         * @description Everything a figure wears. `groups` are painted as blocks, each with a depth bias; `cards` are the parts
+         *     of a cut-out.
          */
         Dress: {
             /**
@@ -3275,6 +3357,11 @@ export interface components {
              * @default []
              */
             details: components["schemas"]["Detail"][];
+            /**
+             * Cards
+             * @default []
+             */
+            cards: components["schemas"]["Card"][];
         };
         /**
          * Figure
@@ -3298,7 +3385,8 @@ export interface components {
              * @default {
              *       "groups": {},
              *       "hulls": [],
-             *       "details": []
+             *       "details": [],
+             *       "cards": []
              *     }
              */
             dress: components["schemas"]["Dress"];
@@ -3389,7 +3477,8 @@ export interface components {
         };
         /**
          * Joint
-         * @description One joint. `parent` is the parent's place in the figure's list, −1 for the root.
+         * @description One joint. `parent` is the parent's place in the figure's list, −1 for the root. One with a `plane` turns
+         *     about that axis of its own alone, as the paper of a cut-out does (rule 2.1).
          */
         Joint: {
             /** Name */
@@ -3435,6 +3524,8 @@ export interface components {
              * @default false
              */
             rigid: boolean;
+            /** Plane */
+            plane?: ("x" | "y" | "z") | null;
             /**
              * End Sites
              * @default []
@@ -3463,6 +3554,18 @@ export interface components {
             foot: string;
             /** Toe */
             toe?: string | null;
+        };
+        /**
+         * Picture
+         * @description A picture by its file, named by SHA-256.
+         */
+        Picture: {
+            /** File */
+            file: string;
+            /** Width Pixels */
+            width_pixels: number;
+            /** Height Pixels */
+            height_pixels: number;
         };
         /**
          * Point
@@ -3615,18 +3718,6 @@ export interface components {
             name: string;
             /** Says */
             says: string[];
-        };
-        /**
-         * Picture
-         * @description A picture by its file, named by SHA-256.
-         */
-        Picture: {
-            /** File */
-            file: string;
-            /** Width Pixels */
-            width_pixels: number;
-            /** Height Pixels */
-            height_pixels: number;
         };
         /**
          * DocumentChange
@@ -13070,6 +13161,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Figure"];
                 };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_library_figure_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_id: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem"];
             401: components["responses"]["Problem"];

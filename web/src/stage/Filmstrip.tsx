@@ -6,15 +6,26 @@ import { orbitCamera } from './camera';
 import { SHEET } from './colour';
 import { type Costume, type Figure, makeCostume } from './costume';
 import { paintFigure } from './paint';
+import { PictureStore } from './pictureStore';
 import { sharp } from './sharp';
 
 const FRAMES_IN_STRIP = 5;
+
+/** A figure in its dress; a cut-out brings its pictures along. */
+function dressed(id: string, figure: Figure): Costume {
+  const cards = figure.dress?.cards ?? [];
+  if (!cards.length) return makeCostume(figure);
+  const pictures = new PictureStore((file) => `/api/figures/${id}/pictures/${file}`);
+  for (const card of cards) for (const one of card.pictures) pictures.image(one.picture.file);
+  return makeCostume(figure, pictures);
+}
 
 /** A figure's dress, ready to be painted; it is fetched once. */
 export const costumeQuery = (figure: string) => ({
   queryKey: ['costume', figure],
   queryFn: async (): Promise<Costume> =>
-    makeCostume(
+    dressed(
+      figure,
       // The client widens the tuples of the schema to lists.
       (await answered(
         api.GET('/api/figures/{figure_id}', { params: { path: { figure_id: figure } } }),
@@ -174,12 +185,17 @@ export function PoseCanvas(props: PoseCanvasProps) {
   const { costume, pack, member = 'figure', count, label, className } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
-    const drawn = costume && pack ? sharp(canvas.current) : null;
-    if (!drawn || !costume || !pack) return;
-    const { context, width, height } = drawn;
-    context.clearRect(0, 0, width, height);
-    const poses = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
-    paintRow(context, width, height, costume, poses);
+    const paint = () => {
+      const drawn = costume && pack ? sharp(canvas.current) : null;
+      if (!drawn || !costume || !pack) return;
+      const { context, width, height } = drawn;
+      context.clearRect(0, 0, width, height);
+      const poses = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
+      paintRow(context, width, height, costume, poses);
+    };
+    paint();
+    // A cut-out is painted anew as its pictures come.
+    return costume?.pictures?.onCame(paint);
   }, [costume, pack, member, count]);
   return <canvas ref={canvas} className={className} role="img" aria-label={label} />;
 }

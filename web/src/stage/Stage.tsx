@@ -73,15 +73,16 @@ export function Stage(props: Props) {
   useEffect(() => player.onFrame(paint), [player, paint]);
   useEffect(() => player.subscribe(paint), [player, paint]);
   useEffect(() => frames.onFrames(paint), [frames, paint]);
-  // A layer's pictures are painted when they come.
-  const { layers } = scene;
+  // Pictures of layers and of cut-outs are painted when they come.
+  const { layers, figures } = scene;
   useEffect(() => {
     const stores = new Set(layers?.map(({ pictures }) => pictures));
+    for (const { costume } of figures) if (costume.pictures) stores.add(costume.pictures);
     const offs = [...stores].map((store) => store.onCame(paint));
     return () => {
       for (const off of offs) off();
     };
-  }, [layers, paint]);
+  }, [layers, figures, paint]);
   // Another view or another scene is painted at once; nothing else that React renders is.
   // biome-ignore lint/correctness/useExhaustiveDependencies: paint reads them where they are kept
   useEffect(paint, [paint, scene, view, props.hand]);

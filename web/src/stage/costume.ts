@@ -1,7 +1,9 @@
 /** A dress made ready for painting: joints as numbers, rings as balls, mirrored parts written out. */
 
 import type { components } from '../api/schema';
+import { type CostumeCard, cardsOf } from './cards';
 import { INK, mix } from './colour';
+import type { PictureStore } from './pictureStore';
 import { sub, type Vec3 } from './vector';
 
 export type Figure = components['schemas']['Figure'];
@@ -65,15 +67,27 @@ export interface Costume {
   readonly units: readonly Unit[];
   readonly covers: ReadonlySet<string>;
   readonly groups: Readonly<Record<string, number>>;
+  /** The parts of a cut-out, and where their pictures come from. */
+  readonly cards: readonly CostumeCard[];
+  readonly pictures: PictureStore | null;
 }
 
-export function makeCostume(figure: Figure): Costume {
+/** A costume; a cut-out’s pictures come from `pictures`. */
+export function makeCostume(figure: Figure, pictures: PictureStore | null = null): Costume {
   const maker = new CostumeMaker(figure);
   const dress = figure.dress ?? {};
   for (const hull of withMirrors(dress.hulls ?? [], flipHull)) maker.addHull(hull);
   for (const detail of withMirrors(dress.details ?? [], flipDetail)) maker.addDetail(detail);
   const covers = new Set(maker.units.flatMap((unit) => unit.hull.under ?? []));
-  return { figure, balls: maker.balls, units: maker.units, covers, groups: dress.groups ?? {} };
+  return {
+    figure,
+    balls: maker.balls,
+    units: maker.units,
+    covers,
+    groups: dress.groups ?? {},
+    cards: cardsOf(figure),
+    pictures,
+  };
 }
 
 class CostumeMaker {

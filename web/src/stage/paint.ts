@@ -16,6 +16,7 @@ import {
 } from './layout';
 import { type DrawnPart, paintPart } from './mouth';
 import { isWithin, type Outline, traceOutline } from './outline';
+import { type CardShows, paintCards } from './paintCards';
 import { dot, smoothstep, sub, unit } from './vector';
 
 /** From the upper left, as on the model sheet. */
@@ -45,6 +46,7 @@ export function paintFigure(
   camera: Camera,
   weight = 1,
   drawn: readonly ShownPart[] = [],
+  shows: CardShows = AS_IT_IS,
 ): void {
   const layout = layOut(costume, pose, camera);
   const outer = 2.3 * weight;
@@ -73,7 +75,11 @@ export function paintFigure(
   for (const one of drawn)
     if (isOn(one, '')) paintPart(context, costume, pose, camera, one, one.drawing);
   context.restore();
+  paintCards(context, costume, pose, camera, shows);
 }
+
+/** Nothing says another drawing than the first. */
+const AS_IT_IS: CardShows = () => -1;
 
 /** A drawn part, and the number of the drawing that it shows. */
 export interface ShownPart extends DrawnPart {
@@ -93,6 +99,7 @@ export function paintGhost(
   ghost: Ghost,
   passing = false,
 ): void {
+  paintCards(context, costume, pose, camera, AS_IT_IS, ghost.line);
   if (passing) {
     const outlines = silhouetteOutlines(costume, pose, camera);
     fillAll(context, outlines, ghost.line, 1.3);

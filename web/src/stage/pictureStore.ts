@@ -1,6 +1,5 @@
 /** Pictures of drawings: asked for once, ready to be painted, and told of when they are there. */
 
-import { pictureShown } from '../api/drawings';
 import { Listeners } from '../app/store';
 
 /** As many pictures as are kept ready; the ones that were looked at longest ago go first. */
@@ -25,7 +24,8 @@ export class PictureStore {
   /** Hear of pictures that have come. */
   readonly onCame = this.came.add;
 
-  constructor(private readonly production: string) {}
+  /** `urlOf` tells from where a picture comes, by its file. */
+  constructor(private readonly urlOf: (file: string) => string) {}
 
   /** A picture by its file; none while it is on its way. */
   image(file: string): HTMLImageElement | null {
@@ -72,7 +72,7 @@ export class PictureStore {
     const image = new Image();
     const kept: Kept = { image, isReady: false, tints: new Map(), halves: [] };
     this.kept.set(file, kept);
-    image.src = pictureShown(this.production, file, 'shown');
+    image.src = this.urlOf(file);
     image.decode().then(
       () => {
         kept.isReady = true;

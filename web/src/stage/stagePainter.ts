@@ -143,7 +143,16 @@ export function paintStage(
   for (const { id, costume, pose, inPencil, drawn } of shown) {
     cardsBehind(depthOf(camera, pose));
     if (inPencil) paintGhost(context, costume, pose, camera, ghostOf(PENCIL_BLUE, 0), playing);
-    else paintFigure(context, costume, pose, camera, 1, partsAt(scene, id, drawn, frame));
+    else
+      paintFigure(
+        context,
+        costume,
+        pose,
+        camera,
+        1,
+        partsAt(scene, id, drawn, frame),
+        (card) => scene.drawing?.(id, card, frame) ?? -1,
+      );
   }
   cardsBehind(0);
   if (pair) paintPair(context, camera, scene, pair, fromAbove);

@@ -11,6 +11,7 @@ from accounts.models import Membership, Production
 from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds, with_tips
 from demo.lamp import lamp_is_lit
 from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
+from demo.paper_gull import PIECES, paper_flap, paper_gull, piece
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
 from demo.sounds import SOUNDS, sound_file
 from demo.spoken import SPOKEN, spoken_line, three_lamps_lit, voice_file
@@ -18,7 +19,7 @@ from demo.takes import TAKES, take_file
 from documents import editing
 from documents.models import Document
 from documents.opening import document_of
-from library import drawings, files, lines, shelf, sounds
+from library import drawings, files, lines, pictures, shelf, sounds
 from library.drawings import BringInDrawings, PictureCame
 from library.taking_in import TakeIn, take_in_now
 from scenes.kinds import SCENE
@@ -49,7 +50,10 @@ def load_demo() -> Document:
     kept = {
         name: str(shelf.add_figure(production, made, user).pk) for name, made in figures.items()
     }
-    made = demo_clips(figures, kept)
+    pieces = {name: pictures.store(production, f"{name}.svg", piece(name)) for name in PIECES}
+    gull = paper_gull(pieces)
+    kept["paper gull"] = str(shelf.add_figure(production, gull, user).pk)
+    made = [*demo_clips(figures, kept), paper_flap(gull, kept["paper gull"])]
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
     heard = {
         name: str(sounds.bring_in(production, f"{name}.flac", sound_file(name), user).pk)

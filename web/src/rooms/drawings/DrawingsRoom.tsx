@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { type Run, readRun, setQuery } from '../../api/drawings';
+import { pictureShown, type Run, readRun, setQuery } from '../../api/drawings';
 import { useRemembered } from '../../app/remembered';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import type { Range } from '../../player/player';
@@ -66,7 +66,9 @@ function OpenRun({ person, state, standing }: OpenProps) {
     }
     return found;
   }, [drawn]);
-  const [pictures] = useState(() => new PictureStore(standing.production));
+  const [pictures] = useState(
+    () => new PictureStore((file) => pictureShown(standing.production, file, 'shown')),
+  );
   const { player } = usePlayback({
     id: standing.id,
     length: sheet.frames,

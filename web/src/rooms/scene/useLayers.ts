@@ -1,7 +1,7 @@
 import { type UseQueryResult, useQueries } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../../api/client';
-import { type DrawnSet, setQuery } from '../../api/drawings';
+import { type DrawnSet, pictureShown, setQuery } from '../../api/drawings';
 import type { FrameStore } from '../../player/frameStore';
 import type { Player } from '../../player/player';
 import type { LayerDrawing, StageLayer } from '../../stage/layers';
@@ -16,7 +16,9 @@ export function useLayers(
   production: string,
   player: Player,
 ): readonly StageLayer[] {
-  const [pictures] = useState(() => new PictureStore(production));
+  const [pictures] = useState(
+    () => new PictureStore((file) => pictureShown(production, file, 'shown')),
+  );
   const ids = [...new Set(desk.layers.map((layer) => layer.drawings))];
   const sets = useQueries({ queries: ids.map(setQuery), combine });
   const known = ids.join();
