@@ -18,6 +18,7 @@ from documents.models import Document, Revision
 from documents.opening import document_of
 from elastic_core.scene.hearing import heard_stamp
 from library import files, shelf
+from library.shelf import figure_of
 
 from .conftest import Demo
 from .stages import MadeStage
@@ -38,6 +39,7 @@ SET, RUN = "/api/drawings/{document_id}", "/api/runs/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
 SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
+GULLS_PICTURE = "/api/figures/{figure_id}/pictures/{sha256}"
 Body = dict[str, Any] | None
 WINDOW = {"from_frame": 600, "to_frame": 780, "quick": True}
 
@@ -66,6 +68,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", "/api/figures/{figure_id}/body", None, READ),
     ("put", "/api/figures/{figure_id}/feet", {"feet": {}}, CHANGE),
     ("get", "/api/figures/{figure_id}/frames", None, READ),
+    ("get", "/api/figures/{gull_id}/pictures/{paper}", None, READ),
     ("get", "/api/clips/{document_id}/frames", None, READ),
     ("get", "/api/clips/{document_id}/file", None, READ),
     ("get", CLIP, None, READ),
@@ -229,6 +232,7 @@ RUNG = file_of(bursts(0.2), "WAV")
 
 def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
     lamp = demo.document("scene", "Sc 05 The lamp is lit")
+    gull = demo.document("figure", "Paper gull")
     named = {
         "scenes": lamp if "heard" in path else demo.scene,
         "clips": demo.document("clip", "Amble"),
@@ -245,6 +249,8 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "figure_id": demo.document("figure", "Odo").pk,
         "document_id": document.pk,
         "clip_id": demo.document("clip", "Flap").pk,
+        "gull_id": gull.pk,
+        "paper": figure_of(gull).dress.cards[0].pictures[0].picture.file,
         "account": "mika",
         "recording_id": NOBODY,
         "heard": heard_stamp(document_of(lamp)),
@@ -276,6 +282,9 @@ def test_every_route_is_in_the_table() -> None:
     paths = api.get_openapi_schema()["paths"]
     routes = {(method, path) for path, item in paths.items() for method in item}
     table = {(method, path.split("?")[0]) for method, path, _, _ in ROUTES}
+    # Its names here tell whose they are.
+    gulls = "/api/figures/{gull_id}/pictures/{paper}"
+    table = {(m, path.replace(gulls, GULLS_PICTURE)) for m, path in table}
     assert routes == table | FOR_ANYONE | OWN_ONLY | OWN_JOBS
 
 

@@ -257,7 +257,7 @@ def test_a_scene_with_drawings_goes_out_and_comes_in_whole(
     answer = editor.get(f"/api/scenes/{scene.pk}/file")
     data = b"".join(answer) if answer.streaming else answer.content
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        assert sum(name.startswith("pictures/") for name in archive.namelist()) == 12
+        assert sum(name.startswith("pictures/") for name in archive.namelist()) == 16
     made = owner.post(
         "/api/productions", {"name": "Elsewhere"}, content_type="application/json"
     ).json()

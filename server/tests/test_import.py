@@ -58,7 +58,7 @@ def test_the_same_skeleton_gives_no_second_figure(demo: Demo, owner: Client) -> 
         assert (report["known_figure"] is None) is expected
         done = bring(owner, demo, file=report["file"], name=f"Take {seed}", metres_per_unit=0.01)
         assert done.json()["figure_is_new"] is expected
-    assert Document.objects.filter(kind="figure").count() == 7
+    assert Document.objects.filter(kind="figure").count() == 8
 
 
 def test_a_range_is_reported_before_it_is_brought_in(demo: Demo, owner: Client) -> None:

@@ -151,7 +151,7 @@ def test_a_scene_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Clie
         [],
     )
     # What is here already is used again.
-    assert Document.objects.filter(kind="clip").count() == 11
+    assert Document.objects.filter(kind="clip").count() == 12
     again = owner.get(f"/api/scenes/{back.json()['id']}/file").content
     assert again == file
 
@@ -246,4 +246,4 @@ def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
         refused = open_file(owner, demo.production, data)
         assert refused.status_code == 422
         assert refused.json()["message"].startswith(reason)
-    assert Document.objects.count() == 36
+    assert Document.objects.count() == 38
