@@ -9,7 +9,7 @@ import numpy as np
 from elastic_core.drawings.drawing_set import DrawingSet
 from elastic_core.drawings.run import DrawingRun, Held
 from elastic_core.exposure import Exposure
-from elastic_core.scene.cast import BodyTarget, ClipSource, LayerTarget, RunSource
+from elastic_core.scene.cast import BodyTarget, ClipSource, LayerTarget, PartTarget, RunSource
 from elastic_core.scene.document import Attachment, Lane, Layer, Scene, SceneFigure, Stint
 
 from .lamp import POLE_TIP
@@ -238,6 +238,19 @@ def the_flame_holds(
                 target=BodyTarget(figure="odo"),
                 exposure=Exposure(pattern=(2,)),
                 stints=(walk,),
+            ),
+            Lane(
+                id="paper-gull-head",
+                name="Head",
+                target=PartTarget(figure="paper-gull", part="head"),
+                stints=(
+                    Stint(
+                        id="calls",
+                        source=RunSource(id=runs["Gull heads"]),
+                        start=0,
+                        length_frames=SCENE_FRAMES,
+                    ),
+                ),
             ),
             Lane(
                 id="paper-gull-body",

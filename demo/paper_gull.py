@@ -7,6 +7,8 @@ import numpy as np
 from elastic_core.arrays import Array, by_runs
 from elastic_core.clip.document import Clip
 from elastic_core.clip.playable import PlayableClip
+from elastic_core.drawings.drawing_set import DrawingSet
+from elastic_core.drawings.run import DrawingRun, Held
 from elastic_core.dress import Card, CardPicture, Dress
 from elastic_core.figure import Figure, Joint
 from elastic_core.motion import Motion
@@ -22,7 +24,8 @@ FPS, LENGTH_FRAMES = 24, 16
 # Over the ground he hangs on the wind.
 HEIGHT_METRES = 1.75
 PAPER, GREY, BEAK = "#FBF6E9", "#B9C3C8", "#E2A13C"
-PIECES = ("body", "head", "wing", "tail")
+PIECES = ("body", "wing", "tail")
+HEADS = 2
 
 
 def piece(name: str) -> bytes:
@@ -46,7 +49,19 @@ def _body() -> str:
     return svg(430, 190, _cut(outline, PAPER))
 
 
-def _head() -> str:
+def heads() -> list[tuple[str, bytes]]:
+    """The drawings of his head as SVG files: the beak shut, and open."""
+    return [(f"head_{k}.svg", _head(k - 1).encode()) for k in range(1, HEADS + 1)]
+
+
+def calls(drawings: str) -> DrawingRun:
+    """He calls twice, and is silent for a while."""
+    told = ((1, 26), (2, 4), (1, 3), (2, 5), (1, 10))
+    held = tuple(Held(drawing=drawing, frames=frames) for drawing, frames in told)
+    return DrawingRun(name="Gull calls", drawings=drawings, held=held, play="repeat", colour="moss")
+
+
+def _head(opens: int) -> str:
     skull = [
         (30.0, 90.0),
         (60.0, 34.0),
@@ -55,15 +70,15 @@ def _head() -> str:
         (120.0, 124.0),
         (58.0, 126.0),
     ]
-    beak = [(140.0, 62.0), (212.0, 92.0), (142.0, 100.0)]
-    corners = " ".join(f"{x},{y}" for x, y in beak)
+    above = [(140.0, 58.0), (214.0, 88.0 - 26 * opens), (142.0, 92.0)]
+    below = [(138.0, 88.0), (200.0, 98.0 + 26 * opens), (134.0, 108.0)]
+    inked = f'fill="{BEAK}" stroke="{INK}" stroke-width="8" stroke-linejoin="round"'
+    beak = "".join(
+        f'<polygon points="{" ".join(f"{x},{y}" for x, y in half)}" {inked}/>'
+        for half in (below, above)
+    )
     return svg(
-        230,
-        150,
-        f'<polygon points="{corners}" fill="{BEAK}" stroke="{INK}" stroke-width="8" '
-        'stroke-linejoin="round"/>'
-        + _cut(skull, PAPER)
-        + f'<circle cx="112" cy="66" r="9" fill="{INK}"/>',
+        230, 150, beak + _cut(skull, PAPER) + f'<circle cx="112" cy="66" r="9" fill="{INK}"/>'
     )
 
 
@@ -90,13 +105,12 @@ def _tail() -> str:
     return svg(170, 120, _cut(outline, GREY))
 
 
-_PIECES: Mapping[str, Callable[[], str]] = {
-    "body": _body, "head": _head, "wing": _wing, "tail": _tail,
-}  # fmt: skip
+_PIECES: Mapping[str, Callable[[], str]] = {"body": _body, "wing": _wing, "tail": _tail}
 
 
-def paper_gull(pictures: Mapping[str, Picture]) -> Figure:
-    """The cut-out, by the pictures of its pieces: every joint turns in the plane of the paper alone."""
+def paper_gull(pictures: Mapping[str, Picture], heads: DrawingSet, drawings: str) -> Figure:
+    """The cut-out, by the pictures of its pieces and the set of its heads: every joint turns in the plane of
+    the paper alone."""
     joints = (
         Joint(name="body", parent=-1, offset=(0.0, HEIGHT_METRES, 0.0), plane="x"),
         Joint(name="head", parent=0, offset=(0.0, 0.05, 0.19), plane="x"),
@@ -113,13 +127,20 @@ def paper_gull(pictures: Mapping[str, Picture]) -> Figure:
         ("head", "head", "head", (0.22, 0.42), 3),
         ("near wing", "near_wing", "wing", (0.55, 0.06), 4),
     )
+    own: dict[str, tuple[CardPicture, ...]] = {
+        name: (CardPicture(drawing=1, picture=found),) for name, found in pictures.items()
+    }
+    own["head"] = tuple(
+        CardPicture(drawing=one.number, picture=one.picture) for one in heads.drawings
+    )
     cards = tuple(
         Card(
             name=name,
             joint=joint,
-            pictures=(CardPicture(drawing=1, picture=pictures[drawn]),),
+            pictures=own[drawn],
+            drawings=drawings if drawn == "head" else "",
             pivot=pivot,
-            metres_per_pixel=METRES_PER_PIXEL * widths[drawn] / pictures[drawn].width_pixels,
+            metres_per_pixel=METRES_PER_PIXEL * widths[drawn] / own[drawn][0].picture.width_pixels,
             order=order,
         )
         for name, joint, drawn, pivot, order in placed

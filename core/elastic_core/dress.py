@@ -5,6 +5,7 @@ balls. A hull of several sections is a chain: each pair of neighbouring sections
 All lengths are metres; colours are #rrggbb. See docs/formats.md for every field.
 """
 
+from collections.abc import Mapping
 from typing import Annotated
 
 from pydantic import ConfigDict, Field
@@ -121,3 +122,17 @@ class Dress(DressPart):
     hulls: tuple[Hull, ...] = ()
     details: tuple[Detail, ...] = ()
     cards: Annotated[tuple[Card, ...], Field(max_length=500)] = ()
+
+    @property
+    def drawing_ids(self) -> set[str]:
+        """The drawing sets that its cards take their pictures from."""
+        return {card.drawings for card in self.cards} - {""}
+
+    def with_drawing_ids(self, ids: Mapping[str, str]) -> "Dress":
+        """The same with other names for those drawing sets; a card of a set without one keeps its pictures."""
+        if not self.cards:
+            return self
+        cards = tuple(
+            card.model_copy(update={"drawings": ids.get(card.drawings, "")}) for card in self.cards
+        )
+        return self.model_copy(update={"cards": cards})

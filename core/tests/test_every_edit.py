@@ -411,6 +411,18 @@ FIELDS: dict[str, dict[str, st.SearchStrategy[Any]]] = {
         "stint": st.none() | stint,
         "ink": st.none() | st.just({"amount_cm": 1.0, "seed": 4, "on": 3}),
     },
+    "draw_part": {
+        "figure": figure,
+        "part": st.sampled_from(["hand", "beak"]),
+        "run": st.just("flicker"),
+        "start": frame,
+    },
+    "order_card": {
+        "figure": figure,
+        "card": st.sampled_from(["hand", "beak"]),
+        "frame": frame,
+        "order": st.none() | st.integers(-5, 5),
+    },
     "add_layer": {
         "layer": st.sampled_from(["l", "m"]),
         "lane": st.none() | lane,

@@ -56,7 +56,7 @@ FIGURE: Kind[Figure, NoEdit] = Kind(
     read=Figure.model_validate,
     write=lambda figure: figure.model_dump(mode="json"),
     weighs=lambda figure: 2_000 * len(figure.joints),
-    uses=lambda figure: set(),
+    uses=lambda figure: figure.dress.drawing_ids,
     open=lambda shelf, figure, name: Opened(figure, figure, name),
     edit=_no_edit,
     facts=_figure_facts,

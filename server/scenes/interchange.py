@@ -33,6 +33,7 @@ from library.lines import CHART, LINE
 from .kinds import SCENE
 
 SNIFFED_BYTES = 4096
+NO_IDS: Mapping[str, str] = {}
 _SCENE, _CLIP = b"elastic-hours-scene", b"elastic-hours-clip"
 
 
@@ -73,8 +74,13 @@ def _open_scene(production: Production, packed: PackedScene, author: User) -> Op
     held.material()
     with transaction.atomic():
         shelved = _Shelved(production, author)
-        figures = {name: shelved.figure(figure) for name, figure in held.figures.items()}
-        ids = {
+        for file, name in pictures_of(held).items():
+            # Checked as any that is brought in; one that would be drawn anew is not the chart's.
+            if pictures.store(production, f"{name}, {file[:8]}", packed.files[file]).file != file:
+                raise Refusal(f"A picture of “{name}” is none that can be drawn.")
+        drawn = {name: shelved.drawn(made) for name, made in held.drawings.items()}
+        figures = {name: shelved.figure(made, drawn) for name, made in held.figures.items()}
+        ids = drawn | {
             name: shelved.clip(playable, figures[playable.clip.figure])
             for name, playable in held.playable_clips().items()
         }
@@ -82,13 +88,8 @@ def _open_scene(production: Production, packed: PackedScene, author: User) -> Op
             name: shelved.sound(sound, packed.files[sound.file])
             for name, sound in held.sounds.items()
         }
-        for file, chart in pictures_of(held).items():
-            # Checked as any that is brought in; one that would be drawn anew is not the chart's.
-            if pictures.store(production, f"{chart}, {file[:8]}", packed.files[file]).file != file:
-                raise Refusal(f"A picture of “{chart}” is none that can be drawn.")
         ids |= {name: shelved.chart(chart, figures) for name, chart in held.charts.items()}
         ids |= {name: shelved.line(line, ids) for name, line in held.lines.items()}
-        ids |= {name: shelved.drawn(drawn) for name, drawn in held.drawings.items()}
         ids |= {name: shelved.run(run, ids) for name, run in held.runs.items()}
         document = _shelve_scene(held, held.scene, shelved, figures, ids)
     return Opened(document, shelved.new)
@@ -109,9 +110,12 @@ class _Shelved:
         self.author = author
         self.new: Counter[str] = Counter()
 
-    def figure(self, figure: Figure) -> str:
+    def figure(self, figure: Figure, ids: Mapping[str, str] = NO_IDS) -> str:
+        """`ids` are those of the file's drawing sets here."""
         known = shelf.figure_with_skeleton(self.production, figure)
         if known is None:
+            dress = figure.dress.with_drawing_ids(ids)
+            figure = figure.model_copy(update={"dress": dress})
             known = shelf.add_figure(self.production, figure, self.author)
             self.new["figure"] += 1
         return str(known.pk)

@@ -62,12 +62,14 @@ def _material(shelf: Shelf, scene: Scene, outer: tuple[str, ...]) -> Material:
     # A fitted clip is carried over from the figure that it was made for.
     made_for = {performance.figure for performance in performances.values()} - {""}
     lines = [one for one in performances.values() if isinstance(one, LinePlayed)]
+    figures = shelf.documents(scene.figure_ids | made_for, "figure")
+    of_cards = {name for figure in figures.values() for name in figure.dress.drawing_ids}
     return Material(
-        shelf.documents(scene.figure_ids | made_for, "figure"),
+        figures,
         performances,
         shelf.documents(scene.sound_ids | {one.line.sound for one in lines}, "sound"),
         shelf.documents(scene.chart_ids | {one.line.chart for one in lines} - {""}, "chart"),
-        shelf.documents(scene.drawing_ids, "drawings"),
+        shelf.documents(scene.drawing_ids | of_cards, "drawings"),
     )
 
 

@@ -13,6 +13,7 @@ from documents.models import Document
 from documents.opening import document_of
 from elastic_core.drawings.drawing_set import DrawingSet
 from elastic_core.drawings.run import DrawingRun
+from elastic_core.figure import Figure
 from elastic_core.scene.document import Scene
 from jobs.models import Job
 from jobs.running import carry_out_job
@@ -257,7 +258,7 @@ def test_a_scene_with_drawings_goes_out_and_comes_in_whole(
     answer = editor.get(f"/api/scenes/{scene.pk}/file")
     data = b"".join(answer) if answer.streaming else answer.content
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        assert sum(name.startswith("pictures/") for name in archive.namelist()) == 16
+        assert sum(name.startswith("pictures/") for name in archive.namelist()) == 17
     made = owner.post(
         "/api/productions", {"name": "Elsewhere"}, content_type="application/json"
     ).json()
@@ -272,4 +273,8 @@ def test_a_scene_with_drawings_goes_out_and_comes_in_whole(
         layer.height_metres for layer in before.layers
     ]
     kinds = Document.objects.filter(production=made["id"]).values_list("kind", flat=True)
-    assert sorted(kinds).count("run") == sorted(kinds).count("drawings") == 2
+    assert sorted(kinds).count("run") == sorted(kinds).count("drawings") == 3
+    # The cut-out's head is still that of its drawings, and is swapped by them there as here.
+    heads = Document.objects.get(production=made["id"], name="Gull heads")
+    gull: Figure = document_of(Document.objects.get(production=made["id"], name="Paper gull"))
+    assert gull.dress.drawing_ids == {str(heads.pk)}

@@ -59,10 +59,10 @@ def pack_frames(
     standing: Mapping[str, LayerFrames] | None = None,
 ) -> bytes:
     """Under `FIGURE/…` every figure's positions, rotations and travel, and if it has any its scales, its parts'
-    drawings, and how its ink boils [frames, 2]; the drawings of layers under `layers/LAYER`, and their place,
-    their turn and how much of them shows under `standing/LAYER` [frames, 8]; under `camera` where the camera
-    stands, what it looks at, its roll in degrees and its zoom [frames, 8]; under `guides/GUIDE` where that is
-    and its heading [frames, 4]."""
+    drawings and their order, and how its ink boils [frames, 2]; the drawings of layers under `layers/LAYER`,
+    and their place, their turn and how much of them shows under `standing/LAYER` [frames, 8]; under `camera`
+    where the camera stands, what it looks at, its roll in degrees and its zoom [frames, 8]; under
+    `guides/GUIDE` where that is and its heading [frames, 4]."""
     arrays: dict[str, NDArray[Any]] = {}
     for shown in figures:
         name = shown.figure.id
@@ -73,6 +73,8 @@ def pack_frames(
             arrays[f"{name}/scales"] = _scales(shown.motion)
         if shown.ink is not None:
             arrays[f"{name}/ink"] = shown.ink.astype(np.float32)
+        for part, order in shown.orders.items():
+            arrays[f"{name}/orders/{part}"] = order.astype(np.int32)
         for part, drawings in shown.drawings.items():
             arrays[f"{name}/drawings/{part}"] = drawings.astype(np.int32)
     for layer, drawings in (layers or {}).items():

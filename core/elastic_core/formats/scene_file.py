@@ -115,6 +115,8 @@ def scene_file(scene: Scene, material: Material) -> SceneFile:
     charts = dict(material.charts)
     runs = {name: played.run for name, played in material.runs.items()}
     drawings = {name: material.drawing_set(name) for name in scene.drawing_ids}
+    of_cards = {name for figure in figures.values() for name in figure.dress.drawing_ids}
+    drawings |= {name: material.drawn[name] for name in of_cards & set(material.drawn)}
     for source, performance in material.performances.items():
         if isinstance(performance, ScenePart):
             held = scene_file(performance.scene, performance.material)

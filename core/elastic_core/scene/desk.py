@@ -34,6 +34,7 @@ from .document import (
     Stint,
 )
 from .edits.card import FOLLOWS, CardNumber, CardNumbers, card_numbers
+from .edits.stints import drawings_of_lane
 from .fades import Fades, fades_of
 from .fitting import body_for, dropped_by
 from .guide import Guide, guide_at
@@ -419,7 +420,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
     take()
     figure = material.figure(scene.figure(lane.figure).figure) if lane.figure else None
     layer = scene.layer_of(lane)
-    charts = lane.charts[0] if lane.charts else ""
+    sets = sorted(drawings_of_lane(scene, lane, material))
     return DeskLane(
         id=lane.id,
         name=lane.name,
@@ -442,7 +443,7 @@ def _lane(scene: Scene, lane: Lane, material: Material) -> DeskLane:
         place_exposure=lane.place_exposure and exposure(lane.place_exposure, is_own=True),
         holds=holds(scene, lane),
         takes_clips_of=_takes_clips_of(scene, lane),
-        takes_runs_of=layer.drawings if layer else charts,
+        takes_runs_of=sets[0] if sets else "",
         charts=list(lane.charts),
         stints=[
             _stint(scene, stint, _shown(scene, lane, stint, material), figure)

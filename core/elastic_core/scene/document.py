@@ -21,6 +21,7 @@ from ..ground import ORIGIN
 from ..join.alignment import Alignment
 from ..quantities import Frame, LengthFrames, PlaceMetres, WholeFrame
 from .camera import SceneCamera
+from .card_order import CardOrder
 from .cast import BodyTarget, ClipSource, PartTarget, StintSource, Target
 from .fades import FadeFrames
 from .guide import Guide
@@ -225,8 +226,9 @@ class SceneFigure(Part):
     """A figure on the stage, the mark it starts from, and its size: its travel and its stride grow with
     it, so that its feet hold. With keyed `sizes`, by the scene's frames, it grows or shrinks about the foot
     it stands on; `size` is then what it begins with. With `attachments`, by their starts, it rides on other
-    figures. Its `ink` may boil. `fits` lets clips of other figures play on it. Where
-    nothing plays it stands at rest, or in a clip's pose that was chosen for that.
+    figures. Its `ink` may boil. With `card_orders`, by their laid frames, parts of a cut-out lie over others
+    than they were made to. `fits` lets clips of other figures play on it. Where nothing plays it stands at
+    rest, or in a clip's pose that was chosen for that.
     """
 
     name: str = Field(min_length=1, max_length=120)
@@ -238,6 +240,7 @@ class SceneFigure(Part):
     fits: tuple[Fitting, ...] = ()
     rest: RestPose | None = None
     ink: InkBoil | None = None
+    card_orders: Annotated[tuple[CardOrder, ...], Field(max_length=5_000)] = ()
 
 
 Stands = Literal["card", "behind", "overlay", "under"]

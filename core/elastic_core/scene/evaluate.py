@@ -13,6 +13,7 @@ from ..moments import Played, played
 from ..motion import Motion, join_runs
 from .attaching import Rigid, carried_along, carried_by, carrying, riders_in_order
 from .camera import CameraFrames, camera_frames
+from .card_order import orders_at
 from .clock import Asked, clock_of
 from .cues import cues
 from .document import Lane, Layer, Scene, SceneFigure
@@ -34,13 +35,15 @@ MOST_LOOKED_BACK_FRAMES = 96
 @dataclass(frozen=True, eq=False)
 class FigureFrames:
     """One figure of the scene over the asked frames: its local motion, its joints in the world, the drawing
-    that each of its drawn parts shows: part → [frames], and how its ink boils, if it does [frames, 2]."""
+    that each of its drawn parts shows: part → [frames], how its ink boils, if it does [frames, 2], and in which
+    order parts of a cut-out lie that have keys of it: part → [frames]."""
 
     figure: SceneFigure
     motion: Motion
     placed: Placed
     drawings: Mapping[str, Index] = field(default_factory=dict)
     ink: Array | None = None
+    orders: Mapping[str, Index] = field(default_factory=dict)
 
 
 def frames_of(scene: Scene, material: Material, frames: Array) -> list[FigureFrames]:
@@ -173,11 +176,13 @@ def _frames_of_figure(
         motions.append(motion_of(stage, Played(frames[start : start + BLOCK_FRAMES])))
         placed.append(forward(stage.figure, motions[-1]))
     ink = _ink_of(scene, member, frames)
+    orders = orders_at(member.card_orders, scene.elastic.source(frames))
     if len(motions) == 1:
-        return FigureFrames(member, motions[0], placed[0], drawings, ink)
+        return FigureFrames(member, motions[0], placed[0], drawings, ink, orders)
     positions = by_runs(np.concatenate([block.positions for block in placed]))
     rotations = by_runs(np.concatenate([block.rotations for block in placed]))
-    return FigureFrames(member, join_runs(motions), Placed(positions, rotations), drawings, ink)
+    whole = Placed(positions, rotations)
+    return FigureFrames(member, join_runs(motions), whole, drawings, ink, orders)
 
 
 def _ink_of(scene: Scene, member: SceneFigure, frames: Played) -> Array | None:

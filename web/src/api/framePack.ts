@@ -126,6 +126,18 @@ export function layerIn(pack: FramePack, layer: string, place: number): LayerPla
   return { drawing, at: [x, y, z], turn: [w, i, j, k], opacity };
 }
 
+/** In which order a part of a cut-out lies at one place of a pack; none where it lies as it was made. */
+export function orderIn(
+  pack: FramePack,
+  figure: string,
+  card: string,
+  place: number,
+): number | null {
+  const order = pack.arrays.get(`${figure}/orders/${card}`)?.data[place];
+  return order === undefined || order === AS_MADE ? null : order;
+}
+
+const AS_MADE = -10_000;
 const NO_DRAWING = -1;
 
 /** The drawing that a part of a figure shows at one place of a pack; −1 where it shows none. */

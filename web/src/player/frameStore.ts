@@ -8,6 +8,7 @@ import {
   type Lens,
   layerIn,
   lensIn,
+  orderIn,
   type PosedFigure,
   poseIn,
 } from '../api/framePack';
@@ -111,7 +112,17 @@ export class FrameStore {
       const pack = content.chunks.get(chunk);
       if (pack) return drawingIn(pack, figure, part, frame - chunk * CHUNK_FRAMES);
     }
-    return 0;
+    return -1;
+  }
+
+  /** In which order a part of a cut-out lies at a frame, where it has keys of that. */
+  order(figure: string, card: string, frame: number): number | null {
+    const chunk = Math.floor(frame / CHUNK_FRAMES);
+    for (const content of this.contents.slice(0, 2)) {
+      const pack = content.chunks.get(chunk);
+      if (pack) return orderIn(pack, figure, card, frame - chunk * CHUNK_FRAMES);
+    }
+    return null;
   }
 
   /** The scene’s camera at a frame. */

@@ -16,7 +16,7 @@ import {
 } from './layout';
 import { type DrawnPart, paintPart } from './mouth';
 import { isWithin, type Outline, traceOutline } from './outline';
-import { type CardShows, paintCards } from './paintCards';
+import { type CardLook, paintCards } from './paintCards';
 import { dot, smoothstep, sub, unit } from './vector';
 
 /** From the upper left, as on the model sheet. */
@@ -46,7 +46,7 @@ export function paintFigure(
   camera: Camera,
   weight = 1,
   drawn: readonly ShownPart[] = [],
-  shows: CardShows = AS_IT_IS,
+  cards: CardLook = AS_IT_IS,
 ): void {
   const layout = layOut(costume, pose, camera);
   const outer = 2.3 * weight;
@@ -75,11 +75,11 @@ export function paintFigure(
   for (const one of drawn)
     if (isOn(one, '')) paintPart(context, costume, pose, camera, one, one.drawing);
   context.restore();
-  paintCards(context, costume, pose, camera, shows);
+  paintCards(context, costume, pose, camera, cards);
 }
 
-/** Nothing says another drawing than the first. */
-const AS_IT_IS: CardShows = () => -1;
+/** Nothing says another drawing than the first, or another order. */
+const AS_IT_IS: CardLook = { shows: () => -1, lies: () => null };
 
 /** A drawn part, and the number of the drawing that it shows. */
 export interface ShownPart extends DrawnPart {

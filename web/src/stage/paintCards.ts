@@ -5,8 +5,11 @@ import type { Costume } from './costume';
 import { type Pose, placed, turned } from './layout';
 import { dot, sub, type Vec3 } from './vector';
 
-/** Which drawing a card shows; none that is no number of it shows its first. */
-export type CardShows = (card: string) => number;
+/** Which drawing a card shows (none that is no number of it shows its first), and where it lies in the order. */
+export interface CardLook {
+  readonly shows: (card: string) => number;
+  readonly lies: (card: string) => number | null;
+}
 
 /** Paint a figure’s cards, those underneath first: as they are, or in one pencil. */
 export function paintCards(
@@ -14,7 +17,7 @@ export function paintCards(
   costume: Costume,
   pose: Pose,
   camera: Camera,
-  shows: CardShows,
+  look: CardLook,
   pencil: string | null = null,
 ): void {
   const { cards, pictures } = costume;
@@ -23,8 +26,9 @@ export function paintCards(
   const root: Vec3 = [pose.positions[0], pose.positions[1], pose.positions[2]];
   // From the other side the paper is seen from behind, and what lay on top lies underneath.
   const way = dot(sub(camera.eye, root), right) < 0 ? 1 : -1;
-  for (const card of [...cards].sort((a, b) => way * (a.order - b.order))) {
-    const file = card.files.get(shows(card.name)) ?? card.files.get(card.first);
+  const lying = cards.map((card) => ({ ...card, order: look.lies(card.name) ?? card.order }));
+  for (const card of lying.sort((a, b) => way * (a.order - b.order))) {
+    const file = card.files.get(look.shows(card.name)) ?? card.files.get(card.first);
     if (!file) continue;
     const at = (u: number, v: number) => {
       const z = card.corner[0] + u * card.across[0] + v * card.up[0];

@@ -76,6 +76,8 @@ export interface StageScene {
   readonly pose: (figure: string, frame: number) => PosedFigure | null;
   /** The number of the drawing that a part of a figure shows at a frame; −1 for none. */
   readonly drawing?: (figure: string, part: string, frame: number) => number;
+  /** In which order a part of a cut-out lies at a frame; none where it lies as it was made. */
+  readonly order?: (figure: string, card: string, frame: number) => number | null;
   readonly length: number;
   readonly firstFrame: number;
   readonly backdrop: 'paper' | 'quay';

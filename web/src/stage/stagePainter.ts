@@ -144,15 +144,10 @@ export function paintStage(
     cardsBehind(depthOf(camera, pose));
     if (inPencil) paintGhost(context, costume, pose, camera, ghostOf(PENCIL_BLUE, 0), playing);
     else
-      paintFigure(
-        context,
-        costume,
-        pose,
-        camera,
-        1,
-        partsAt(scene, id, drawn, frame),
-        (card) => scene.drawing?.(id, card, frame) ?? -1,
-      );
+      paintFigure(context, costume, pose, camera, 1, partsAt(scene, id, drawn, frame), {
+        shows: (card) => scene.drawing?.(id, card, frame) ?? -1,
+        lies: (card) => scene.order?.(id, card, frame) ?? null,
+      });
   }
   cardsBehind(0);
   if (pair) paintPair(context, camera, scene, pair, fromAbove);

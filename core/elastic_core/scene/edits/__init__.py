@@ -20,6 +20,7 @@ from . import (
     camera,
     card,
     crossing,
+    cut_outs,
     elastics,
     exposed,
     exposures,
@@ -100,6 +101,8 @@ SceneEdit = Annotated[
     | RemoveBeat
     | figures.AddFigure
     | figures.BoilInk
+    | cut_outs.DrawPart
+    | cut_outs.OrderCard
     | figures.RenameFigure
     | figures.SetMark
     | figures.FitClips
@@ -151,6 +154,7 @@ SceneEdit = Annotated[
 _RULES: Rules = {
     **stints.RULES,
     **crossing.RULES,
+    **cut_outs.RULES,
     **elastics.RULES,
     **exposed.RULES,
     **exposures.RULES,
@@ -202,6 +206,8 @@ def brings(edit: SceneEdit) -> tuple[set[StintSource], set[str]]:
         return set(), {edit.figure}
     if isinstance(edit, sounds.LaySound):
         return set(), {edit.sound}
+    if isinstance(edit, cut_outs.DrawPart):
+        return {RunSource(id=edit.run)}, set()
     if isinstance(edit, layers.AddLayer):
         runs: set[StintSource] = {RunSource(id=edit.run)} if edit.run else set()
         return runs, {edit.drawings}

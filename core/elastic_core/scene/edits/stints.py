@@ -237,14 +237,24 @@ def is_fitted(scene: Scene, lane: Lane, performance: Performance) -> bool:
     return mapping_of(scene.figure(lane.figure), performance) is not None
 
 
+def drawings_of_lane(scene: Scene, lane: Lane, material: Material) -> set[str]:
+    """The drawing sets whose runs a lane shows: its layer's, its chart's, or that of the part of a cut-out."""
+    found = set(lane.charts[:1])
+    layer = scene.layer_of(lane)
+    if layer is not None:
+        found.add(layer.drawings)
+    if lane.target.kind == "part":
+        dress = material.figure(scene.figure(lane.figure).figure).dress
+        found |= {card.drawings for card in dress.cards if card.name == lane.target.part}
+    return found - {""}
+
+
 def must_fit(scene: Scene, lane: Lane, performance: Performance, material: Material) -> None:
     """Raises Refusal for a performance that a lane cannot play."""
     if lane.target.takes not in performance.channels:
         raise Refusal(f"“{performance.name}” has nothing for the lane “{lane.name}” to play.")
     if isinstance(performance, RunPlayed):
-        layer = scene.layer_of(lane)
-        shows = lane.charts[0] if lane.charts else ""
-        if performance.run.drawings != (layer.drawings if layer else shows):
+        if performance.run.drawings not in drawings_of_lane(scene, lane, material):
             raise Refusal(
                 f"The run “{performance.name}” has other drawings than “{lane.name}” shows."
             )

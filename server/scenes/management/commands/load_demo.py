@@ -1,5 +1,7 @@
 """Load the demo production and its account into a database that has none."""
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 from uuid import UUID
 
@@ -11,7 +13,7 @@ from accounts.models import Membership, Production
 from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds, with_tips
 from demo.lamp import lamp_is_lit
 from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
-from demo.paper_gull import PIECES, paper_flap, paper_gull, piece
+from demo.paper_gull import PIECES, calls, heads, paper_flap, paper_gull, piece
 from demo.production import FIGURES, PRODUCTION, demo_clips, figure, quay_at_dusk
 from demo.sounds import SOUNDS, sound_file
 from demo.spoken import SPOKEN, spoken_line, three_lamps_lit, voice_file
@@ -19,8 +21,9 @@ from demo.takes import TAKES, take_file
 from documents import editing
 from documents.models import Document
 from documents.opening import document_of
+from elastic_core.drawings.run import DrawingRun
 from library import drawings, files, lines, pictures, shelf, sounds
-from library.drawings import BringInDrawings, PictureCame
+from library.drawings import BringInDrawings, DrawingsCame, PictureCame
 from library.taking_in import TakeIn, take_in_now
 from scenes.kinds import SCENE
 
@@ -51,7 +54,8 @@ def load_demo() -> Document:
         name: str(shelf.add_figure(production, made, user).pk) for name, made in figures.items()
     }
     pieces = {name: pictures.store(production, f"{name}.svg", piece(name)) for name in PIECES}
-    gull = paper_gull(pieces)
+    came = bring_in_drawn(production, "Gull heads", heads(), calls, user)
+    gull = paper_gull(pieces, document_of(came.drawings), str(came.drawings.pk))
     kept["paper gull"] = str(shelf.add_figure(production, gull, user).pk)
     made = [*demo_clips(figures, kept), paper_flap(gull, kept["paper gull"])]
     clips = {clip.clip.name: str(shelf.add_clip(production, clip, user).pk) for clip in made}
@@ -77,20 +81,16 @@ def load_demo() -> Document:
         stored = files.store(production, f"{name}.bvh", take_file(name))
         wish = TakeIn(file=stored.sha256, name=name, onto=UUID(kept["odo"]))
         take_in_now(production, wish, user)
-    drawn, runs = dict[str, str](), dict[str, str]()
+    drawn, runs = {}, {"Gull heads": str(came.run.pk) if came.run else ""}
     for name in DRAWN:
-        sheets = [
-            PictureCame(file=files.store(production, picture, data).sha256, name=picture)
-            for picture, data in pictures_of(name)
-        ]
-        came = drawings.bring_in_now(production, BringInDrawings(files=sheets, name=name), user)
-        assert came.run is not None
-        drawn[name], runs[name] = str(came.drawings.pk), str(came.run.pk)
+        made_of = bring_in_drawn(production, name, pictures_of(name), partial(run_of, name), user)
+        drawn[name], runs[name] = (
+            str(made_of.drawings.pk),
+            str(made_of.run.pk if made_of.run else ""),
+        )
         if name == "Flame":
-            flames = with_tips(document_of(came.drawings))
-            editing.saved(came.drawings, flames, "Mark the tips", user)
-        edited = run_of(name, drawn[name])
-        editing.saved(came.run, edited, f"Write {edited.name}", user)
+            flames = with_tips(document_of(made_of.drawings))
+            editing.saved(made_of.drawings, flames, "Mark the tips", user)
     scenes = (
         quay_at_dusk(kept, clips),
         lamp_is_lit(kept, clips, heard),
@@ -102,3 +102,22 @@ def load_demo() -> Document:
         for scene in scenes
     )
     return quay
+
+
+def bring_in_drawn(
+    production: Production,
+    name: str,
+    sheets: list[tuple[str, bytes]],
+    run_of_them: Callable[[str], DrawingRun],
+    user: User,
+) -> DrawingsCame:
+    """Drawings of ours as a set, and their run as it is written."""
+    kept = [
+        PictureCame(file=files.store(production, sheet, data).sha256, name=sheet)
+        for sheet, data in sheets
+    ]
+    came = drawings.bring_in_now(production, BringInDrawings(files=kept, name=name), user)
+    if came.run is not None:
+        edited = run_of_them(str(came.drawings.pk))
+        editing.saved(came.run, edited, f"Write {edited.name}", user)
+    return came

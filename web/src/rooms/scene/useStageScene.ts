@@ -50,6 +50,7 @@ export function useStageScene(
       }),
       pose: (figure, frame) => frames.pose(figure, frame),
       drawing: (figure, part, frame) => frames.drawing(figure, part, frame),
+      order: (figure, card, frame) => frames.order(figure, card, frame),
       ...(desk.camera && { lens: (frame: number) => frames.lens(frame) }),
       layers,
       guides: desk.guides.map(({ id, name }) => ({

@@ -9,6 +9,7 @@ import { FigurePicture } from '../../../stage/Filmstrip';
 import { AddFixLane } from './AddFixLane';
 import type { CardProps } from './card';
 import { FigureLegs } from './FigureLegs';
+import { FigureParts } from './FigureParts';
 import { FigureRides } from './FigureRides';
 import { FigureSize } from './FigureSize';
 import { InkFields } from './InkFields';
@@ -60,6 +61,14 @@ export function FigureCard(props: CardProps & { figure: Schemas['SceneFigure'] }
           </FieldLine>
         ))}
         <FigureSize
+          desk={desk}
+          head={props.head}
+          figure={figure}
+          disabled={locked}
+          onEdit={onEdit}
+        />
+        <FigureParts
+          scene={scene}
           desk={desk}
           head={props.head}
           figure={figure}
