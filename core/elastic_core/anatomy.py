@@ -72,7 +72,7 @@ def plain_name(name: str) -> str:
 def _without_side(name: str) -> str:
     name = re.sub(r"left|right", "", name, flags=re.IGNORECASE)
     name = re.sub(r"^[lrLR](?=[A-Z][a-z])", "", name)
-    return re.sub(r"(?:^|(?<=[_. -]))[lr](?=$|[_. -])", "", name, flags=re.IGNORECASE)
+    return re.sub(r"(?:^|(?<=[_. -]))(?:[lr]|near|far)(?=$|[_. -])", "", name, flags=re.IGNORECASE)
 
 
 def same_spelling(name: str) -> tuple[str, Side]:
@@ -82,12 +82,19 @@ def same_spelling(name: str) -> tuple[str, Side]:
 
 def known_joints(figure: Figure) -> dict[int, Known]:
     """Places of the joints that were recognised; of a side's doubles the first counts."""
-    return dict(_known_joints(figure.names, figure.parents))
+    return dict(known_by_name(figure.names, figure.parents))
 
 
 @lru_cache(maxsize=64)
-def _known_joints(names: tuple[str, ...], parents: tuple[int, ...]) -> dict[int, Known]:
-    sides = [found.side for found in sides_of(names)]
+def known_by_name(
+    names: tuple[str, ...], parents: tuple[int, ...], without_partners: bool = False
+) -> dict[int, Known]:
+    """The same for names with the places of their parents; −1 where they hang on nothing yet. A cut-out may
+    have the near arm alone: then a side counts `without_partners` too."""
+    sides = [
+        side_of(name) if without_partners else one.side
+        for name, one in zip(names, sides_of(names), strict=True)
+    ]
     found: dict[int, Known] = {}
     taken: set[tuple[Side, Part]] = set()
     for place, name in enumerate(names):

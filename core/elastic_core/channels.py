@@ -78,10 +78,17 @@ def joint_of(figure: Figure, name: str) -> str:
     return channel(name).joint or figure.names[0]
 
 
+def turn_axes(figure: Figure, joint: str) -> tuple[str, ...]:
+    """The axes that a joint can be turned about: one in a cut-out's plane has that of the plane alone."""
+    plane = figure.joints[figure.place_of(joint)].plane
+    return AXES if plane is None else (plane,)
+
+
 def channels_of(figure: Figure, joint: str, kinds: frozenset[Kind]) -> list[str]:
     """A joint's channels of these kinds; the root's place is the figure's own `root`."""
     place = figure.place_of(joint)
-    names = [f"{joint}.turn.{axis}" for axis in AXES] if "turn" in kinds else []
+    turns = turn_axes(figure, joint) if "turn" in kinds else ()
+    names = [f"{joint}.turn.{axis}" for axis in turns]
     if "move" in kinds:
         part = "root" if place == 0 else f"{joint}.move"
         names += [f"{part}.{axis}" for axis in AXES]
@@ -149,7 +156,7 @@ def turned(figure: Figure, place: int, degrees: Array) -> Array:
 def turns_of(figure: Figure, place: int, rotations: Array) -> Array:
     """A joint's rotations as degrees about x, y, z, unrolled over frames. [frames, 4] → [frames, 3]."""
     order = figure.joints[place].euler_order
-    degrees = rotation.unroll(rotation.to_euler(rotations, order))
+    degrees = rotation.unroll(rotation.to_euler(figure.turned_in_plane(place, rotations), order))
     result: Array = degrees[..., [order.index(axis) for axis in "XYZ"]]
     return result
 
@@ -158,7 +165,7 @@ def turn_near(figure: Figure, place: int, rotation_: Array, near: Array) -> Arra
     """One rotation as degrees about x, y, z: of all equal triples the one nearest `near` [3]."""
     order = figure.joints[place].euler_order
     columns = ["XYZ".index(axis) for axis in order]
-    found = rotation.to_euler(rotation_[None], order)
+    found = rotation.to_euler(figure.turned_in_plane(place, rotation_[None]), order)
     both = rotation.unroll(np.concatenate([near[columns][None], found]))
     result: Array = both[1][[order.index(axis) for axis in "XYZ"]]
     return result

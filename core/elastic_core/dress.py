@@ -90,10 +90,14 @@ Share = Annotated[float, Field(ge=-10.0, le=10.0)]
 
 
 class CardPicture(DressPart):
-    """One drawing of a card: its number, and its picture."""
+    """One drawing of a card: its number, and its picture. Where it does not lie as the card does it has a
+    `pivot` of its own, and is turned and sized besides."""
 
     drawing: Annotated[int, Field(ge=0, le=999_999_999)]
     picture: Picture
+    pivot: tuple[Share, Share] | None = None
+    turn_degrees: Annotated[float, Field(ge=-720.0, le=720.0)] = 0.0
+    scale: Annotated[float, Field(ge=0.0001, le=10_000.0)] = 1.0
 
 
 class Card(DressPart):

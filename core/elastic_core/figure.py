@@ -132,6 +132,11 @@ class Figure(Frozen):
             turned[:, joints] = rotation.twist(rotations[:, joints], axis)
         return turned
 
+    def turned_in_plane(self, place: int, rotations: Array) -> Array:
+        """Rotations of one joint as it can turn. [..., 4]"""
+        plane = self.joints[place].plane
+        return rotations if plane is None else rotation.twist(rotations, "xyz".index(plane))
+
     @cached_property
     def offsets(self) -> Array:
         """Offsets from the parent, metres [joints, 3]."""

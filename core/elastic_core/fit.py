@@ -179,7 +179,11 @@ def retarget(
         world[:, place] = rotation.multiply(
             since_rest, rotation.multiply(laid[place], own_rests[place])
         )
-        rotations[:, place] = rotation.multiply(rotation.conjugate(resting), world[:, place])
+        own = rotation.multiply(rotation.conjugate(resting), world[:, place])
+        rotations[:, place] = figure.turned_in_plane(place, own)
+        if figure.joints[place].plane is not None:
+            # What hangs on it is turned by as much as the paper could follow.
+            world[:, place] = rotation.multiply(resting, rotations[:, place])
     travel = motion.travel * np.array([ratio, ratio, 1.0])
     # The joint that plays the root need not be the clip's own root.
     pelvis = source_of.get(0, 0)

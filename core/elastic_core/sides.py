@@ -7,8 +7,11 @@ from typing import Literal
 
 Side = Literal["left", "right", "middle"]
 
-_LEFT = re.compile(r"(?:^|(?<=[_.: -]))l(?=$|[_.: -])|left", re.IGNORECASE)
-_RIGHT = re.compile(r"(?:^|(?<=[_.: -]))r(?=$|[_.: -])|right", re.IGNORECASE)
+# A cut-out is seen from its right: what is near is on that side, what is far on its left.
+_ALONE = r"(?:^|(?<=[_.: -])){}(?=$|[_.: -])"
+_LEFT = re.compile(rf"{_ALONE.format('(?:l|far)')}|left", re.IGNORECASE)
+_RIGHT = re.compile(rf"{_ALONE.format('(?:r|near)')}|right", re.IGNORECASE)
+_NEAR_OR_FAR = re.compile(_ALONE.format("(near|far)"), re.IGNORECASE)
 # “LHipJoint”, “rCollar”: one letter, then a capital that begins the part's own name.
 _LEFT_LETTER = re.compile(r"(?:^|(?<=[:_ ]))[lL](?=[A-Z][a-z])")
 _RIGHT_LETTER = re.compile(r"(?:^|(?<=[:_ ]))[rR](?=[A-Z][a-z])")
@@ -43,7 +46,8 @@ def spoken(name: str) -> str:
         patterns = (_LEFT, _LEFT_LETTER) if side == "left" else (_RIGHT, _RIGHT_LETTER)
         words = next(p.sub(" ", bare, count=1) for p in patterns if p.search(bare))
     words = re.sub(r"(?<=[a-z])(?=[A-Z])|[_.\s-]+", " ", words).strip().lower()
-    said = f"{side} {words}" if side != "middle" else words
+    on_paper = _NEAR_OR_FAR.search(bare)
+    said = f"{on_paper[1].lower() if on_paper else side} {words}" if side != "middle" else words
     return (said or stem or name).strip().capitalize() or name
 
 

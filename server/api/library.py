@@ -25,6 +25,7 @@ from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
+from library.cut_outs import CUT_OUT
 from library.drawings import DRAWINGS, RUN
 from library.kinds import CLIP, FIGURE, FRAMES_IN_STRIP, SOUND, packed_poses
 from library.lines import CHART, LINE
@@ -40,6 +41,7 @@ from .schemas import (
     ChartCard,
     ClipCard,
     Count,
+    CutOutCard,
     DrawingsCard,
     FeetWanted,
     FigureCard,
@@ -97,6 +99,7 @@ def read_library(
         charts=[chart_card(row) for row in cards if row.kind == CHART.key],
         drawings=[drawings_card(row, uses) for row in cards if row.kind == DRAWINGS.key],
         runs=[run_card(row, uses) for row in cards if row.kind == RUN.key],
+        cut_outs=[cut_out_card(row) for row in cards if row.kind == CUT_OUT.key],
         unreadable=unreadable,
         after=page[count - 1].id if len(page) > count else None,
     )
@@ -342,6 +345,11 @@ def run_card(row: Document, uses: Uses | None = None) -> RunCard:
         length_seconds=_seconds(row.length_frames, row.rate),
         used_in=used_in,
     )
+
+
+def cut_out_card(row: Document) -> CutOutCard:
+    """A cut-out's card, from what its row tells."""
+    return CutOutCard(**_kept(row), **row.facts)
 
 
 def _scene_card(row: Document) -> SceneCard:

@@ -7,6 +7,7 @@ from ninja.openapi.schema import OpenAPISchema
 
 from . import (
     clips,
+    cut_outs,
     documents,
     drawings,
     imports,
@@ -78,3 +79,5 @@ api.add_router("/productions", lines.makers)
 api.add_router("/drawings", drawings.sets)
 api.add_router("/runs", drawings.runs)
 api.add_router("/productions", drawings.makers)
+api.add_router("/cut-outs", cut_outs.cut_outs)
+api.add_router("/productions", cut_outs.makers)

@@ -21,6 +21,8 @@ from elastic_core.curve import Key
 from elastic_core.cycle.closing import Method
 from elastic_core.cycle.seam import Grade
 from elastic_core.cycle.starter import Gait
+from elastic_core.drawings.cut_out_edits import CutOutEdit
+from elastic_core.drawings.cut_out_view import CutOutSheet
 from elastic_core.drawings.run import Play
 from elastic_core.drawings.run_edits import RunEdit
 from elastic_core.drawings.set_edits import SetEdit
@@ -259,6 +261,13 @@ class RunCard(Kept):
     used_in: list[UsedIn]
 
 
+class CutOutCard(Kept):
+    """A cut-out as the library shows it; `drawings` is the set that it is cut out of."""
+
+    drawings: UUID
+    parts: int
+
+
 class RecipeCard(Kept):
     """A recipe that is kept, and the steps that it runs."""
 
@@ -287,6 +296,7 @@ class LibraryView(Shown):
     charts: list[ChartCard]
     drawings: list[DrawingsCard]
     runs: list[RunCard]
+    cut_outs: list[CutOutCard]
     unreadable: list[Unreadable]
     after: UUID | None
 
@@ -868,6 +878,38 @@ class RunOutcome(Schema):
     run: RunView
     label: str
     notes: list[str]
+
+
+class CutOutView(DocumentView):
+    """A cut-out; `files` are the pictures of the set's drawings."""
+
+    cut_out: CutOutSheet
+    files: dict[int, str]
+
+
+class CutOutEditWanted(AnyEditWanted):
+    edit: CutOutEdit
+
+
+class CutOutOutcome(Schema):
+    cut_out: CutOutView
+    label: str
+    notes: list[str]
+
+
+class NewCutOut(Schema):
+    """A figure to be cut out of a drawing set."""
+
+    drawings: UUID
+    name: Name | None = None
+
+
+class FigureMade(Schema):
+    """The figure that was made of a cut-out, and what there is to say."""
+
+    figure: UUID
+    name: str
+    says: str
 
 
 class KeptPicture(Schema):

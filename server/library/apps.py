@@ -10,6 +10,7 @@ class LibraryConfig(AppConfig):
 
         from .bringing_in import BRING_IN
         from .clips_of_takes import RUN_RECIPE
+        from .cut_outs import CUT_OUT
         from .drawings import BRING_IN_DRAWINGS, DRAWINGS, RUN
         from .kinds import CLIP, FIGURE, SOUND
         from .lines import CHART, LINE, READ_LINE
@@ -28,6 +29,7 @@ class LibraryConfig(AppConfig):
         register(LINE)
         register(DRAWINGS)
         register(RUN)
+        register(CUT_OUT)
         register_job(READ_MOTION)
         register_job(BRING_IN)
         register_job(BRING_IN_SOUND)

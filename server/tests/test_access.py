@@ -36,6 +36,7 @@ CLIP = "/api/clips/{document_id}"
 TAKE_ROOM = "/api/takes/{document_id}"
 LINE, CHART = "/api/lines/{document_id}", "/api/charts/{document_id}"
 SET, RUN = "/api/drawings/{document_id}", "/api/runs/{document_id}"
+CUT_OUT = "/api/cut-outs/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
 SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
@@ -189,6 +190,19 @@ ROUTES: list[tuple[str, str, Body, str]] = [
         CHANGE,
     ),
     ("post", PRODUCTION + "/runs", {"drawings": NOBODY}, CHANGE),
+    ("post", PRODUCTION + "/cut-outs", {"drawings": NOBODY}, CHANGE),
+    ("get", CUT_OUT, None, READ),
+    ("get", CUT_OUT + "/head", None, READ),
+    (
+        "post",
+        CUT_OUT + "/edits",
+        {"edit": {"kind": "drop_part", "part": "head"}, "base_revision": 2},
+        CHANGE,
+    ),
+    ("post", CUT_OUT + "/undo", {"base_revision": 2}, CHANGE),
+    ("post", CUT_OUT + "/redo", {"base_revision": 2}, CHANGE),
+    ("post", CUT_OUT + "/go-back", {"base_revision": 2, "revision": 1}, CHANGE),
+    ("post", CUT_OUT + "/figure", None, CHANGE),
     ("get", SCENE, None, READ),
     ("get", SCENE + "/head", None, READ),
     (
@@ -241,6 +255,7 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "lines": demo.document("line", "Odo, line 1"),
         "charts": demo.document("chart", "Odo, front"),
         "drawings": demo.document("drawings", "Flame"),
+        "cut-outs": demo.document("cut_out", "Paper Odo"),
         "runs": demo.document("run", "Flame flickers"),
     }
     document = named.get(path.split("/")[2], demo.document("clip", "Reach and light"))

@@ -71,7 +71,7 @@ def test_pictures_lie_under_the_stage(bench: Bench, tmp_path: Path) -> None:
     files = page.get_by_test_id("tracing-files")
     files.set_input_files(tmp_path / "walk.png")
     expect(page.locator(".notice")).to_contain_text(
-        "“walk.png” is no PNG, JPEG, WebP or SVG picture."
+        "“walk.png” is no PNG, JPEG, WebP, GIF or SVG picture."
     )
     files.set_input_files([tmp_path / "pose 10.png", tmp_path / "pose 2.png"])
     bench.saved("Lay 2 pictures under")

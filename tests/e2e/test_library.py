@@ -35,7 +35,7 @@ def test_cards_are_found_by_name_tag_and_figure(desk: Desk) -> None:
     expect(page.get_by_role("button", name="listening")).to_be_visible()
     find = page.get_by_label("Find in the library")
     find.fill("gull")
-    expect(slips(desk, "Clips")).to_have_text(["Flap", "Glide"])
+    expect(slips(desk, "Clips")).to_have_text(["Flap", "Glide", "Paper flap"])
     find.fill("")
     page.get_by_role("button", name="listening").click()
     expect(slips(desk, "Clips")).to_have_text(["Look back"])

@@ -5,7 +5,7 @@ import numpy as np
 from .. import ground
 from ..arrays import Array
 from ..budget import take
-from ..channels import AXES, TRAVEL, motion_at_frames, motion_of, turns_of
+from ..channels import AXES, TRAVEL, motion_at_frames, motion_of, turn_axes, turns_of
 from ..clip.document import Clip
 from ..clip.playable import PlayableClip
 from ..curve import Beyond, Curve
@@ -103,8 +103,8 @@ def columns_of(figure: Figure, motion: Motion, *, is_cycle: bool) -> dict[str, A
         if np.abs(np.abs(turns) - _REST_IDENTITY).max() < 1e-12:
             continue
         degrees = turns_of(figure, place, turns)
-        for column, axis in enumerate(AXES):
-            columns[f"{joint}.turn.{axis}"] = degrees[:, column]
+        for axis in turn_axes(figure, joint):
+            columns[f"{joint}.turn.{axis}"] = degrees[:, AXES.index(axis)]
     for place, move in motion.moves.items():
         for column, axis in enumerate(AXES):
             columns[f"{figure.names[place]}.move.{axis}"] = move[:, column]

@@ -14,7 +14,7 @@ from pydantic import ConfigDict, Field
 from .. import rotation
 from ..anatomy import Leg, Part, known_joints, leg_length_metres, legs_of
 from ..arrays import Array
-from ..channels import AXES, turns_of
+from ..channels import AXES, turn_axes, turns_of
 from ..clip.document import NamedPose, Plant
 from ..clock import nearest_frame
 from ..curve import Curve, Key
@@ -142,10 +142,11 @@ def walk(figure: Figure, gait: Gait) -> Started:
         for column, axis in enumerate(AXES)
     }
     for place in sorted(driven):
+        joint = figure.names[place]
         degrees = turns_of(figure, place, motion.rotations[:, place])
-        for column, axis in enumerate(AXES):
-            curve = _round_curve(frames, degrees[:, column])
-            keys[f"{figure.names[place]}.turn.{axis}"] = curve
+        for axis in turn_axes(figure, joint):
+            curve = _round_curve(frames, degrees[:, AXES.index(axis)])
+            keys[f"{joint}.turn.{axis}"] = curve
     poses = tuple(
         NamedPose(frame=float(frame), name=POSES[place % 4]) for place, frame in enumerate(frames)
     )
@@ -212,7 +213,9 @@ class _Walker:
 
     def __init__(self, figure: Figure, gait: Gait, phases: Array) -> None:
         self.figure = figure
-        self.gait = gait
+        # Paper has no breadth to sway over, and its hips no way to turn in.
+        self.is_flat = bool(figure.planes)
+        self.gait = gait.model_copy(update={"hip_turn_degrees": 0.0}) if self.is_flat else gait
         self.phases = phases
         self.rest = figure.at_rest
         self.motion = Motion.resting(len(phases), len(figure.joints), figure.offsets[0])
@@ -285,7 +288,7 @@ class _Walker:
     def _hanging(self, upper: int, lower: int, sign: float) -> Array:
         """What brings an arm from its rest to hanging at the side [4]."""
         bone = unit(self.rest.positions[0, lower] - self.rest.positions[0, upper])
-        out = np.radians(HANG_OUT_DEGREES)
+        out = 0.0 if self.is_flat else np.radians(HANG_OUT_DEGREES)
         down = np.array([sign * np.sin(out), -np.cos(out), 0.0])
         if float(bone @ down) > np.cos(np.radians(25.0)):
             return np.array(rotation.IDENTITY)
@@ -301,7 +304,7 @@ class _Walker:
             # In a run the body is highest between the steps, when both feet are off the ground.
             bounce = bounce * np.array([0.4, 1.0, 1.0, 1.6] * 2)
         sway = 0.02 * leg_length * np.sin(TAU * self.phases) * min(1.0, 2 * gait.down_share)
-        root_move[:, 0] += sway
+        root_move[:, 0] += 0.0 if self.is_flat else sway
         root_move[:, 1] += gait.bounce_metres * bounce - gait.crouch * leg_length
         self.motion = Motion(self.motion.travel, root_move, self.motion.rotations, {})
         placed = forward(figure, self.motion)

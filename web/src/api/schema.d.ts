@@ -2511,6 +2511,167 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cut-outs/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut_out read
+         * @description The document that stands, or one of its revisions, as its room shows it.
+         */
+        get: operations["cut_out_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut_out read head
+         * @description Which revision stands.
+         */
+        get: operations["cut_out_read_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut_out edit
+         * @description Make an edit, or with `preview` say what it would give. A page that says which `content`
+         *     it shows is answered with what differs from that.
+         */
+        post: operations["cut_out_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut_out undo
+         * @description Back one step.
+         */
+        post: operations["cut_out_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut_out redo
+         * @description Forward one step.
+         */
+        post: operations["cut_out_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut_out go back
+         * @description An earlier revision stands again, as a new step.
+         */
+        post: operations["cut_out_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-outs/{document_id}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Figure Of
+         * @description The figure of a cut-out as it stands, in the library.
+         */
+        post: operations["api_cut_outs_make_figure_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/cut-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Cut Out Of
+         * @description A cut-out of a drawing set: its parts as the names of the drawings propose them.
+         */
+        post: operations["api_cut_outs_new_cut_out_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2682,6 +2843,40 @@ export interface components {
             used_in: components["schemas"]["UsedIn"][];
         };
         /**
+         * CutOutCard
+         * @description A cut-out as the library shows it; `drawings` is the set that it is cut out of.
+         */
+        CutOutCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Archived */
+            archived: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /**
+             * Drawings
+             * Format: uuid
+             */
+            drawings: string;
+            /** Parts */
+            parts: number;
+        };
+        /**
          * DrawingsCard
          * @description A drawing set as the library shows it: `strip` are the files of a few of its pictures, `missing` how many
          *     numbers lack.
@@ -2785,6 +2980,8 @@ export interface components {
             drawings: components["schemas"]["DrawingsCard"][];
             /** Runs */
             runs: components["schemas"]["RunCard"][];
+            /** Cut Outs */
+            cut_outs: components["schemas"]["CutOutCard"][];
             /** Unreadable */
             unreadable: components["schemas"]["Unreadable"][];
             /** After */
@@ -3257,12 +3454,28 @@ export interface components {
         };
         /**
          * CardPicture
-         * @description One drawing of a card: its number, and its picture.
+         * @description One drawing of a card: its number, and its picture. Where it does not lie as the card does it has a
+         *     `pivot` of its own, and is turned and sized besides.
          */
         CardPicture: {
             /** Drawing */
             drawing: number;
             picture: components["schemas"]["Picture"];
+            /** Pivot */
+            pivot?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Turn Degrees
+             * @default 0
+             */
+            turn_degrees: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
         };
         /**
          * Detail
@@ -12105,6 +12318,379 @@ export interface components {
             like?: string | null;
         };
         /**
+         * CutOut
+         * @description How a figure is cut out of a drawing set, as a document: a sheet is `height_metres` high. `figure` is the
+         *     one that was made of it.
+         */
+        CutOut: {
+            /**
+             * Schema Version
+             * @default 1
+             * @constant
+             */
+            schema_version: 1;
+            /** Name */
+            name: string;
+            /** Drawings */
+            drawings: string;
+            /**
+             * Height Metres
+             * @default 1.8
+             */
+            height_metres: number;
+            /**
+             * Looks
+             * @default right
+             * @enum {string}
+             */
+            looks: "right" | "left";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["CutPart"][];
+            /**
+             * Figure
+             * @default
+             */
+            figure: string;
+        };
+        /**
+         * CutOutSheet
+         * @description A cut-out, with what follows from it: its parts from back to front, where each drawing lies on the sheet,
+         *     how far the paper reaches (left, below, right, above), the drawings that are no part, whether it has `legs`
+         *     to walk on, and what is in the way of making the figure. Over the frames of `swing` it tries its joints: for
+         *     each part from back to front what takes a place of the sheet to where it lies then (a, b, c, d, e, f:
+         *     x′ = a·x + c·y + e, y′ = b·x + d·y + f).
+         */
+        CutOutSheet: {
+            cut_out: components["schemas"]["CutOut"];
+            /** Parts */
+            parts: components["schemas"]["PartShown"][];
+            /** Placed */
+            placed: components["schemas"]["PlacedDrawing"][];
+            /** Reach */
+            reach: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Unused */
+            unused: number[];
+            /** Has Legs */
+            has_legs: boolean;
+            /** Hitch */
+            hitch: string | null;
+            /** Swing */
+            swing: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * CutOutView
+         * @description A cut-out; `files` are the pictures of the set's drawings.
+         */
+        CutOutView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Production
+             * Format: uuid
+             */
+            production: string;
+            /** Production Name */
+            production_name: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Head */
+            head: number;
+            /** Content */
+            content: string;
+            /** Made From */
+            made_from: string;
+            /** May Change */
+            may_change: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            cut_out: components["schemas"]["CutOutSheet"];
+            /** Files */
+            files: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * CutPart
+         * @description A part: the drawing that it shows and those that may take its place, where on the sheet it turns, in
+         *     heights of the sheet to the right of its pegs and up, and the part that it hangs on. `tip` is where it ends.
+         *     Of a higher `order` it lies over others.
+         */
+        CutPart: {
+            /** Name */
+            name: string;
+            /** Drawings */
+            drawings: number[];
+            /**
+             * Pivot
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number
+            ];
+            /**
+             * Parent
+             * @default
+             */
+            parent: string;
+            /**
+             * Order
+             * @default 0
+             */
+            order: number;
+            /** Tip */
+            tip?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * PartShown
+         * @description A part: on which side of the figure it is, and its partner on the other.
+         */
+        PartShown: {
+            part: components["schemas"]["CutPart"];
+            /** Side */
+            side: string;
+            /** Partner */
+            partner: string | null;
+        };
+        /** CutOutOutcome */
+        CutOutOutcome: {
+            cut_out: components["schemas"]["CutOutView"];
+            /** Label */
+            label: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * AddPart
+         * @description A part of a drawing that is none yet; it lies in front and hangs on what carries the figure.
+         */
+        AddPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_part";
+            /** Part */
+            part: string;
+            /** Drawing */
+            drawing: number;
+            /**
+             * Pivot
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number
+            ];
+        };
+        /** CutOutEditWanted */
+        CutOutEditWanted: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Preview
+             * @default false
+             */
+            preview: boolean;
+            /** Token */
+            token?: string | null;
+            /** Known */
+            known?: string | null;
+            /** Edit */
+            edit: components["schemas"]["MovePivot"] | components["schemas"]["MoveTip"] | components["schemas"]["HangPart"] | components["schemas"]["LayParts"] | components["schemas"]["NamePart"] | components["schemas"]["ShowDrawings"] | components["schemas"]["AddPart"] | components["schemas"]["DropPart"] | components["schemas"]["StandCutOut"] | components["schemas"]["RenameCutOut"];
+        };
+        /**
+         * DropPart
+         * @description A part away; what hangs on it hangs on what that hung on.
+         */
+        DropPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop_part";
+            /** Part */
+            part: string;
+        };
+        /**
+         * HangPart
+         * @description A part on another; on none it carries the figure, and what carried it hangs on it.
+         */
+        HangPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hang_part";
+            /** Part */
+            part: string;
+            /**
+             * Parent
+             * @default
+             */
+            parent: string;
+        };
+        /**
+         * LayParts
+         * @description The order of all the parts, from back to front.
+         */
+        LayParts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_parts";
+            /** Parts */
+            parts: string[];
+        };
+        /**
+         * MovePivot
+         * @description Where a part turns, on the sheet.
+         */
+        MovePivot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_pivot";
+            /** Part */
+            part: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MoveTip
+         * @description Where a part ends, on the sheet; without a place it ends nowhere.
+         */
+        MoveTip: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_tip";
+            /** Part */
+            part: string;
+            /** To */
+            to?: [
+                number,
+                number
+            ] | null;
+        };
+        /** NamePart */
+        NamePart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_part";
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+        };
+        /** RenameCutOut */
+        RenameCutOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_cut_out";
+            /** Name */
+            name: string;
+        };
+        /**
+         * ShowDrawings
+         * @description The drawings of a part: the first shows, the others may take its place.
+         */
+        ShowDrawings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "show_drawings";
+            /** Part */
+            part: string;
+            /** Drawings */
+            drawings: number[];
+        };
+        /**
+         * StandCutOut
+         * @description How high its sheet is, and whether it looks to the right or to the left of it.
+         */
+        StandCutOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand_cut_out";
+            /** Height Metres */
+            height_metres?: number | null;
+            /** Looks */
+            looks?: ("right" | "left") | null;
+        };
+        /**
+         * FigureMade
+         * @description The figure that was made of a cut-out, and what there is to say.
+         */
+        FigureMade: {
+            /**
+             * Figure
+             * Format: uuid
+             */
+            figure: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * NewCutOut
+         * @description A figure to be cut out of a drawing set.
+         */
+        NewCutOut: {
+            /**
+             * Drawings
+             * Format: uuid
+             */
+            drawings: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
          * Problem
          * @description A plain sentence; `head` is the revision that stands, where an edit came too late.
          */
@@ -16566,6 +17152,276 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_read: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentHead"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutOutEditWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutOutcome"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    cut_out_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_cut_outs_make_figure_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureMade"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_cut_outs_new_cut_out_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCutOut"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOutCard"];
                 };
             };
             400: components["responses"]["Problem"];

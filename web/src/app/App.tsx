@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { readSession, sentence } from '../api/client';
 import { BenchRoom } from '../rooms/bench/BenchRoom';
+import { CutOutRoom } from '../rooms/cutout/CutOutRoom';
 import { DrawingsRoom } from '../rooms/drawings/DrawingsRoom';
 import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
@@ -37,6 +38,7 @@ export function App() {
         <Route path="/takes/:take" element={<TakesRoom person={person} />} />
         <Route path="/lines/:line" element={<VoiceRoom person={person} />} />
         <Route path="/runs/:run" element={<DrawingsRoom person={person} />} />
+        <Route path="/cut-outs/:cutOut" element={<CutOutRoom person={person} />} />
         <Route path="/scenes/:scene" element={<SceneRoom person={person} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -28,19 +28,35 @@ const figure = (more: object) =>
 test('a card hangs on its joint by its pivot, in metres', () => {
   const [card, ...others] = cardsOf(figure({}));
   expect(others).toEqual([]);
-  expect([card.joint, card.first]).toEqual([1, 3]);
-  expect(card.corner[0]).toBeCloseTo(-0.5);
-  expect(card.corner[1]).toBeCloseTo(-0.5);
-  expect(card.across).toEqual([2, 0]);
-  expect(card.up).toEqual([0, 1]);
-  expect(card.files.get(5)).toBe('b');
+  expect([card.joint, card.first.file]).toEqual([1, 'a']);
+  expect(card.first.corner[0]).toBeCloseTo(-0.5);
+  expect(card.first.corner[1]).toBeCloseTo(-0.5);
+  expect(card.first.across).toEqual([2, 0]);
+  expect(card.first.up).toEqual([0, 1]);
+  expect(card.pictures.get(5)?.file).toBe('b');
+});
+
+test('a drawing that is swapped in lies as it was drawn itself', () => {
+  const small = { file: 'b', width_pixels: 50, height_pixels: 100 };
+  const pictures = [
+    { drawing: 3, picture },
+    { drawing: 5, picture: small, pivot: [0.5, 0], scale: 2, turn_degrees: 90 },
+  ];
+  const [card] = cardsOf(figure({ pictures }));
+  const other = card.pictures.get(5);
+  // A metre wide and two high, its foot's middle on the joint, lying to the right of it.
+  expect(other?.up[0]).toBeCloseTo(2);
+  expect(other?.across[1]).toBeCloseTo(-1);
+  expect(other?.corner[0]).toBeCloseTo(0);
+  expect(other?.corner[1]).toBeCloseTo(0.5);
+  expect(card.first.across).toEqual([2, 0]);
 });
 
 test('turned as a clock’s hands go, what was up is ahead; mirrored, it is behind', () => {
   const [turned] = cardsOf(figure({ turn_degrees: 90 }));
-  expect(turned.up[0]).toBeCloseTo(1);
-  expect(turned.up[1]).toBeCloseTo(0);
+  expect(turned.first.up[0]).toBeCloseTo(1);
+  expect(turned.first.up[1]).toBeCloseTo(0);
   const [mirrored] = cardsOf(figure({ turn_degrees: 90, mirrored: true }));
-  expect(mirrored.up[0]).toBeCloseTo(-1);
-  expect(mirrored.across[1]).toBeCloseTo(-2);
+  expect(mirrored.first.up[0]).toBeCloseTo(-1);
+  expect(mirrored.first.across[1]).toBeCloseTo(-2);
 });

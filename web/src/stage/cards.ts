@@ -10,9 +10,13 @@ export interface CostumeCard {
   readonly name: string;
   readonly joint: number;
   readonly order: number;
-  readonly files: ReadonlyMap<number, string>;
-  readonly first: number;
-  /** [z, y] of its lower left corner, and how far its width and its height reach from there. */
+  readonly pictures: ReadonlyMap<number, CardSheet>;
+  readonly first: CardSheet;
+}
+
+/** One drawing of a card: [z, y] of its lower left corner, and how far its width and its height reach. */
+interface CardSheet {
+  readonly file: string;
   readonly corner: readonly [number, number];
   readonly across: readonly [number, number];
   readonly up: readonly [number, number];
@@ -28,23 +32,30 @@ export function cardsOf(figure: Figure): readonly CostumeCard[] {
 
 function prepared(card: Card, joint: number): CostumeCard {
   const [first] = card.pictures;
-  const metres = card.metres_per_pixel ?? 0.001;
+  return {
+    name: card.name,
+    joint,
+    order: card.order ?? 0,
+    pictures: new Map(card.pictures.map((shown) => [shown.drawing, sheetOf(card, shown)])),
+    first: sheetOf(card, first),
+  };
+}
+
+function sheetOf(card: Card, shown: Card['pictures'][number]): CardSheet {
+  const { picture } = shown;
+  const metres = (card.metres_per_pixel ?? 0.001) * (shown.scale ?? 1);
   const side = card.mirrored ? -1 : 1;
-  const [wide, high] = [first.picture.width_pixels * metres, first.picture.height_pixels * metres];
-  const turn = ((card.turn_degrees ?? 0) * Math.PI) / 180;
+  const [wide, high] = [picture.width_pixels * metres, picture.height_pixels * metres];
+  const turn = (((card.turn_degrees ?? 0) + (shown.turn_degrees ?? 0)) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   // As the hands of a clock go, z to the right and y up.
   const around = (z: number, y: number): readonly [number, number] => [
     side * (cos * z + sin * y),
     -sin * z + cos * y,
   ];
-  const [pivotX, pivotY] = card.pivot ?? [0.5, 0.5];
+  const [pivotX, pivotY] = shown.pivot ?? card.pivot ?? [0.5, 0.5];
   return {
-    name: card.name,
-    joint,
-    order: card.order ?? 0,
-    files: new Map(card.pictures.map(({ drawing, picture }) => [drawing, picture.file])),
-    first: first.drawing,
+    file: picture.file,
     corner: around(-pivotX * wide, -pivotY * high),
     across: around(wide, 0),
     up: around(0, high),

@@ -28,11 +28,10 @@ export function paintCards(
   const way = dot(sub(camera.eye, root), right) < 0 ? 1 : -1;
   const lying = cards.map((card) => ({ ...card, order: look.lies(card.name) ?? card.order }));
   for (const card of lying.sort((a, b) => way * (a.order - b.order))) {
-    const file = card.files.get(look.shows(card.name)) ?? card.files.get(card.first);
-    if (!file) continue;
+    const { file, corner, across, up } = card.pictures.get(look.shows(card.name)) ?? card.first;
     const at = (u: number, v: number) => {
-      const z = card.corner[0] + u * card.across[0] + v * card.up[0];
-      const y = card.corner[1] + u * card.across[1] + v * card.up[1];
+      const z = corner[0] + u * across[0] + v * up[0];
+      const y = corner[1] + u * across[1] + v * up[1];
       return project(camera, placed(pose, card.joint, [0, y, z]));
     };
     const [above, beside, below] = [at(0, 1), at(1, 1), at(0, 0)];

@@ -10,6 +10,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Membership, Production
+from demo import paper_odo
 from demo.drawn import DRAWN, pictures_of, run_of, the_flame_holds, with_tips
 from demo.lamp import lamp_is_lit
 from demo.mouths import gull_beak, odo_eyes, odo_front, odo_three_quarter
@@ -22,8 +23,8 @@ from documents import editing
 from documents.models import Document
 from documents.opening import document_of
 from elastic_core.drawings.run import DrawingRun
-from library import drawings, files, lines, pictures, shelf, sounds
-from library.drawings import BringInDrawings, DrawingsCame, PictureCame
+from library import cut_outs, drawings, files, lines, pictures, shelf, sounds
+from library.drawings import DRAWINGS, BringInDrawings, DrawingsCame, PictureCame
 from library.taking_in import TakeIn, take_in_now
 from scenes.kinds import SCENE
 
@@ -81,6 +82,12 @@ def load_demo() -> Document:
         stored = files.store(production, f"{name}.bvh", take_file(name))
         wish = TakeIn(file=stored.sha256, name=name, onto=UUID(kept["odo"]))
         take_in_now(production, wish, user)
+    layers = {name: pictures.store(production, name, sheet) for name, sheet in paper_odo.sheets()}
+    layered = editing.create(
+        DRAWINGS, production, paper_odo.layered(layers), "Bring in Paper Odo", user
+    )
+    cut_out = cut_outs.new_cut_out(production, layered.pk, None, user)
+    editing.saved(cut_out, paper_odo.stood(document_of(cut_out)), "Change how high it stands", user)
     drawn, runs = {}, {"Gull heads": str(came.run.pk) if came.run else ""}
     for name in DRAWN:
         made_of = bring_in_drawn(production, name, pictures_of(name), partial(run_of, name), user)

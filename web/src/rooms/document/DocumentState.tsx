@@ -31,7 +31,7 @@ interface BannersProps {
     State<unknown, unknown>,
     'line' | 'theirs' | 'decide' | 'unstick' | 'takeOut'
   >;
-  readonly thing: 'scene' | 'clip' | 'take' | 'line' | 'run';
+  readonly thing: 'scene' | 'clip' | 'take' | 'line' | 'run' | 'cut-out';
   /** The revision that stands. */
   readonly standing: number;
   readonly history: History<unknown>;

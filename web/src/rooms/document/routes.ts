@@ -23,7 +23,7 @@ export interface Outcome<View> {
 
 /** How one kind of document is read and changed. */
 export interface Routes<View, Edit> {
-  readonly kind: 'scene' | 'clip' | 'take' | 'line' | 'run';
+  readonly kind: 'scene' | 'clip' | 'take' | 'line' | 'run' | 'cut_out';
   readonly read: (id: string) => Promise<View>;
   readonly head: (id: string) => Promise<Head>;
   /** Make an edit; without a token only say what it would give. What is known need not come again. */

@@ -74,12 +74,13 @@ interface SetProps {
   readonly production: string;
   readonly drawings: Schemas['DrawingsCard'];
   readonly onRun: (() => void) | null;
+  readonly onCutOut: (() => void) | null;
   readonly tags: ReactNode;
   readonly menu: ReactNode;
 }
 
 /** A drawing set of the library. */
-export function DrawingsCard({ production, drawings, onRun, tags, menu }: SetProps) {
+export function DrawingsCard({ production, drawings, onRun, onCutOut, tags, menu }: SetProps) {
   const { missing } = drawings;
   return (
     <div className="slip">
@@ -102,6 +103,17 @@ export function DrawingsCard({ production, drawings, onRun, tags, menu }: SetPro
           Make a run of it …
         </button>
       )}
+      {onCutOut && (
+        <button
+          type="button"
+          className="btn btn-quiet"
+          aria-label={`Cut a figure out of ${drawings.name}`}
+          title="Of a layered set, one picture each part"
+          onClick={onCutOut}
+        >
+          Cut a figure out of it …
+        </button>
+      )}
       <span className="quiet">
         {missing ? (
           <b className="is-lacking">
@@ -110,6 +122,28 @@ export function DrawingsCard({ production, drawings, onRun, tags, menu }: SetPro
         ) : (
           usedIn(drawings.used_in)
         )}
+      </span>
+      {tags}
+      {menu}
+    </div>
+  );
+}
+
+interface CutOutProps {
+  readonly cutOut: Schemas['CutOutCard'];
+  readonly tags: ReactNode;
+  readonly menu: ReactNode;
+}
+
+/** A cut-out of the library: how a figure is cut out of a set. */
+export function CutOutCard({ cutOut, tags, menu }: CutOutProps) {
+  return (
+    <div className="slip">
+      <span className="line">
+        <Link className="name" to={`/cut-outs/${cutOut.id}`} title={`${cutOut.name}, on the table`}>
+          {cutOut.name}
+        </Link>
+        <span className="length number">{cutOut.parts} parts</span>
       </span>
       {tags}
       {menu}

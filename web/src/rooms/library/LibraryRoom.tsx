@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answered, api, type Schemas, sentence } from '../../api/client';
+import { newCutOut } from '../../api/cutOuts';
 import { DRAWING_ENDINGS, isDrawingFile, newRun, runSheetUrl } from '../../api/drawings';
 import { lineSheetUrl } from '../../api/lines';
 import { heardUrl, SOUND_ENDINGS } from '../../api/sounds';
@@ -17,7 +18,7 @@ import { RecordSheet } from '../takes/record/RecordSheet';
 import { BringDrawingsSheet } from './BringDrawingsSheet';
 import { CardMenu, type Kept } from './CardMenu';
 import { lengthOf, PencilMark, SeamStamp } from './ClipFacts';
-import { DrawingsCard, RunCard } from './DrawingsShelf';
+import { CutOutCard, DrawingsCard, RunCard } from './DrawingsShelf';
 import { filesIn } from './dropped';
 import { ImportSheet } from './import/ImportSheet';
 import { JobShelf } from './jobs/JobShelf';
@@ -100,6 +101,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
         ...shelf.charts,
         ...shelf.runs,
         ...shelf.drawings,
+        ...shelf.cut_outs,
         ...shelf.figures,
       ].flatMap((card) => card.tags),
     ),
@@ -122,6 +124,14 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
     try {
       const made = await newRun(shelf.id, { drawings: set.id, name: set.name, like: null });
       void go(`/runs/${made.id}`);
+    } catch (problem) {
+      notices.trouble(problem);
+    }
+  };
+  const cutOut = async (set: Schemas['DrawingsCard']) => {
+    try {
+      const made = await newCutOut(shelf.id, set.id);
+      void go(`/cut-outs/${made.id}`);
     } catch (problem) {
       notices.trouble(problem);
     }
@@ -379,6 +389,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               production={shelf.id}
               drawings={set}
               onRun={mayChange ? () => void makeRun(set) : null}
+              onCutOut={mayChange ? () => void cutOut(set) : null}
               tags={<Tags tags={set.tags} />}
               menu={menu(set)}
             />
@@ -391,6 +402,15 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             </button>
           </p>
         )}
+        <Shelf
+          name="Cut-outs"
+          cards={seen(shelf.cut_outs)}
+          total={shelf.cut_outs.length}
+          empty="A figure of paper is cut out of a layered drawing set, one picture each part."
+          show={(card) => (
+            <CutOutCard cutOut={card} tags={<Tags tags={card.tags} />} menu={menu(card)} />
+          )}
+        />
         <Shelf
           name="Figures"
           cards={seen(shelf.figures)}

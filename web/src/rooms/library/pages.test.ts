@@ -19,6 +19,7 @@ it('reads page after page and keeps every card once, in order', async () => {
       charts: [],
       drawings: [],
       runs: [],
+      cut_outs: [],
       unreadable: [],
       after,
     }) as unknown as Library;

@@ -18,6 +18,7 @@ export async function allPages(read: (after: string | null) => Promise<Library>)
       charts: [...whole.charts, ...next.charts],
       drawings: [...whole.drawings, ...next.drawings],
       runs: [...whole.runs, ...next.runs],
+      cut_outs: [...whole.cut_outs, ...next.cut_outs],
       unreadable: [...whole.unreadable, ...next.unreadable],
       after: next.after,
     };
