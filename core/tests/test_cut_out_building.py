@@ -96,7 +96,9 @@ def test_twelve_pictures_are_eleven_parts_that_hang_as_a_person_does() -> None:
     assert all(name.startswith("near") for name in back[-5:])
     # A limb turns where it overlaps what it hangs on, the head at its foot.
     assert PAPER.part("near shin").pivot == pytest.approx((0.0, 0.27))
-    assert PAPER.part("head").pivot == pytest.approx((0.02, 0.8052))
+    assert PAPER.part("head").pivot == pytest.approx((0.005, 0.8052))
+    # An ankle lies where boot and shin meet, not in the middle of the boot.
+    assert PAPER.part("near foot").pivot == pytest.approx((0.0, 0.0616))
     assert PAPER.part("near foot").tip == (0.10, 0.0)
 
 

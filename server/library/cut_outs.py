@@ -33,7 +33,7 @@ def _uses(cut_out: CutOut) -> set[str]:
 
 def _open(shelf: Shelf, cut_out: CutOut, name: str) -> Opened[CutOut]:
     drawn = shelf.documents([cut_out.drawings], "drawings").get(cut_out.drawings)
-    return Opened(cut_out, drawn, name, shelf.made_from([cut_out.drawings]))
+    return Opened(cut_out, drawn, name, shelf.made_from(_uses(cut_out)))
 
 
 def _edit(

@@ -231,6 +231,20 @@ def drawings(*keys: str) -> Callable[[Desk], None]:
     return shown
 
 
+def cut_out(desk: Desk) -> None:
+    """A cut-out on the table, with a part chosen."""
+    desk.page.get_by_role("link", name="Paper Odo", exact=True).first.click()
+    desk.page.get_by_role("button", name="near hand", exact=True).click()
+    expect(desk.page.get_by_label("Hangs on")).to_be_visible()
+
+
+def parts(desk: Desk) -> None:
+    """The card of a cut-out in a scene."""
+    desk.open_scene("Sc 07 The flame holds")
+    desk.page.get_by_role("button", name="Paper gull", exact=True).first.click()
+    expect(desk.page.get_by_role("region", name="Its parts")).to_be_visible()
+
+
 def new_drawings(desk: Desk) -> None:
     desk.page.get_by_test_id("motion-file").set_input_files(
         {"name": "gull 1.png", "mimeType": "image/png", "buffer": one_picture()}
@@ -306,6 +320,8 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "a line, on the face": line("w", card="On the face"),
     "a line, a note": line("n"),
     "a line, its keys": line("?"),
+    "a cut-out, a part": cut_out,
+    "a cut-out in a scene": parts,
     "a new line": new_line,
     "a new chart": new_chart,
     "a line's stint": a_lines_stint,

@@ -11,6 +11,7 @@ from .run import Drawing
 
 # Where the paint of a drawing ends on the sheet: left, below, right and above.
 Box = tuple[float, float, float, float]
+NO_PAINT: Box = (0.0, 0.0, 0.0, 0.0)
 MOST_LETTERS = 40
 # What a part hangs on: the first of these that the figure has, on its own side or in the middle.
 _HANGS_ON: dict[Part, tuple[Part, ...]] = {
@@ -41,13 +42,15 @@ def proposed(name: str, drawings: str, drawn: DrawingSet, boxes: Mapping[Drawing
     parts = []
     for place, part in enumerate(names):
         own = known.get(place)
-        box = boxes.get(shown[part][0], (0.0, 0.0, 0.0, 0.0))
+        parent = "" if part == carrier else _parent(own, taken) or carrier
+        box = boxes.get(shown[part][0], NO_PAINT)
+        above = boxes.get(shown[parent][0], NO_PAINT) if parent else box
         parts.append(
             CutPart(
                 name=part,
                 drawings=shown[part],
-                pivot=_pivot(own, box),
-                parent="" if part == carrier else _parent(own, taken) or carrier,
+                pivot=_pivot(own, box, above),
+                parent=parent,
                 order=100 * _FROM_BACK.index(side_of(part)) + place,
                 tip=(box[2], box[1]) if own is not None and own.part in ("foot", "toe") else None,
             )
@@ -97,9 +100,11 @@ def _parent(own: Known | None, taken: Mapping[tuple[Side, Part], str]) -> str:
     return next((taken[one] for one in above if one in taken), "")
 
 
-def _pivot(own: Known | None, box: Box) -> Place:
+def _pivot(own: Known | None, box: Box, hangs_on: Box) -> Place:
+    """Across where both are painted, and as high as its kind of part turns."""
     left, below, right, above = box
-    middle = (left + right) / 2
+    shared = max(left, hangs_on[0]), min(right, hangs_on[2])
+    middle = sum(shared) / 2 if shared[0] < shared[1] else (left + right) / 2
     if own is not None and own.part in _FROM_ABOVE:
         return middle, above - OVERLAP * (above - below)
     if own is not None and own.part in _FROM_BELOW:

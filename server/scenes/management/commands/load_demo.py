@@ -82,7 +82,11 @@ def load_demo() -> Document:
         stored = files.store(production, f"{name}.bvh", take_file(name))
         wish = TakeIn(file=stored.sha256, name=name, onto=UUID(kept["odo"]))
         take_in_now(production, wish, user)
-    layers = {name: pictures.store(production, name, sheet) for name, sheet in paper_odo.sheets()}
+    sizes = (pictures.SMALL_PIXELS, pictures.SHOWN_PIXELS)
+    layers = {
+        name: pictures.keep(production, pictures.prepared(name, sheet, sizes))
+        for name, sheet in paper_odo.sheets()
+    }
     layered = editing.create(
         DRAWINGS, production, paper_odo.layered(layers), "Bring in Paper Odo", user
     )

@@ -228,7 +228,7 @@ function Hands({ room, making, onRest }: HandsProps) {
       {view.may_change && (
         <button
           type="button"
-          className="btn btn-primary"
+          className="btn btn-lamp"
           title={withCutOutKey('Make the figure, or change the one that was made', 'make')}
           disabled={making.isMaking || Boolean(sheet.hitch)}
           onClick={() => making.make()}

@@ -13,6 +13,7 @@ const REACH = 0.022;
 interface Drag {
   readonly part: string;
   readonly kind: 'move_pivot' | 'move_tip';
+  readonly from: Place;
   readonly to: Place;
 }
 
@@ -56,8 +57,8 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
     player.pause();
     player.goTo(0);
     event.currentTarget.setPointerCapture(event.pointerId);
-    const from = kind === 'move_tip' ? part.tip : part.pivot;
-    setDrag({ part: part.name, kind, to: from ?? [0, 0] });
+    const from = (kind === 'move_tip' ? part.tip : part.pivot) ?? [0, 0];
+    setDrag({ part: part.name, kind, from, to: from });
   };
   const move = (event: PointerEvent) => {
     const to = drag && placeOf(event);
@@ -69,9 +70,7 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
     if (!drag) return;
     setDrag(null);
     onPreview(null);
-    const part = view.cut_out.parts.find((one) => one.part.name === drag.part)?.part;
-    const before = drag.kind === 'move_tip' ? part?.tip : part?.pivot;
-    if (isKept && hasMoved(before, drag.to))
+    if (isKept && hasMoved(drag.from, drag.to))
       onEdit({ kind: drag.kind, part: drag.part, to: [...drag.to] });
   };
   const pivotOf = (name: string): Place | undefined =>
@@ -172,5 +171,5 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
 }
 
 const MOVED = 0.0005;
-const hasMoved = (before: readonly number[] | null | undefined, to: Place): boolean =>
-  !before || Math.abs(before[0] - to[0]) > MOVED || Math.abs(before[1] - to[1]) > MOVED;
+const hasMoved = (from: Place, to: Place): boolean =>
+  Math.hypot(to[0] - from[0], to[1] - from[1]) > MOVED;

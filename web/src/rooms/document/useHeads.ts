@@ -6,6 +6,16 @@ import { documentKey, type Routes, type Viewed } from './routes';
 
 const LOOK_AGAIN_MS = 2500;
 
+/** What has changed where the document itself stands as it stood. */
+const MADE_OF: Readonly<Record<Routes<Viewed, unknown>['kind'], string>> = {
+  scene: 'A clip of this scene has changed.',
+  clip: 'The figure of this clip has changed.',
+  take: 'What this take plays on has changed.',
+  line: 'The sound or the chart of this line has changed.',
+  run: 'The drawings of this run have changed.',
+  cut_out: 'The drawings of this cut-out have changed, or its figure.',
+};
+
 interface HeadsOptions<View, Edit> {
   readonly routes: Routes<View, Edit>;
   readonly id: string;
@@ -44,7 +54,7 @@ export function useHeads<View extends Viewed, Edit>(options: HeadsOptions<View, 
       // Nor is one from before the document was last read, whose clips it knew.
       if (dataUpdatedAt < (queries.getQueryState(documentKey(kind, id))?.dataUpdatedAt ?? 0))
         return;
-      const says = isSame ? 'A clip of this scene has changed.' : `${head.author}: ${head.label}.`;
+      const says = isSame ? MADE_OF[kind] : `${head.author}: ${head.label}.`;
       void reread().then(() => notices.say(says));
     });
   }, [kind, routes, id, isHere, standing, isBusy, notices, queries, reread]);
