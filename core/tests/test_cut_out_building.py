@@ -23,13 +23,18 @@ from elastic_core.drawings.cut_out_edits import CutOutEdit, edit_cut_out
 from elastic_core.drawings.cut_out_proposed import Box, drawings_of_parts, proposed
 from elastic_core.drawings.cut_out_view import cut_out_sheet
 from elastic_core.drawings.drawing_set import DrawingSet, Pegs, SetDrawing
+from elastic_core.drawings.orders import held_in
+from elastic_core.drawings.playing import RunPlayed
+from elastic_core.drawings.run import DrawingRun
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure, forward
 from elastic_core.fit import fit
 from elastic_core.rotation import rotate
-from elastic_core.scene.cast import BodyTarget, ClipSource
+from elastic_core.scene.card_order import AS_MADE
+from elastic_core.scene.cast import BodyTarget, ClipSource, RunSource
 from elastic_core.scene.document import Lane, Scene, SceneFigure
 from elastic_core.scene.edits import apply_edit
+from elastic_core.scene.edits.cut_outs import DrawPart, OrderCard
 from elastic_core.scene.edits.stints import PlaceStint
 from elastic_core.scene.evaluate import frames_of
 from elastic_core.scene.material import Material
@@ -239,6 +244,30 @@ def test_it_plays_a_clip_made_for_odo_after_the_fit() -> None:
     thigh = figure.place_of("near thigh")
     swing = np.degrees(np.ptp(2 * np.arctan2(*shown.motion.rotations[:, thigh, [1, 0]].T)))
     assert 25 < swing < 90
+
+
+def test_it_swaps_its_hand_and_passes_its_arm_in_front() -> None:
+    """The built figure in a scene: the hand by a run of its two drawings, the arm behind the body and back."""
+    run = DrawingRun(name="Waves", drawings="layers", held=held_in("5 on 4, 6 on 4"), play="repeat")
+    material = Material({"paper": paper_odo()}, {RunSource(id="waves"): RunPlayed(run)})
+    scene = Scene(
+        name="Paper",
+        rate="24",
+        laid_frames=24,
+        played_frames=24,
+        figures=(SceneFigure(id="p", name="Paper", figure="paper"),),
+    )
+    for edit in (
+        DrawPart(figure="p", part="near hand", run="waves", start=4),
+        OrderCard(figure="p", card="near arm", frame=8, order=-5),
+        OrderCard(figure="p", card="near arm", frame=16, order=300),
+    ):
+        scene = apply_edit(scene, edit, material).scene
+    (shown,) = frames_of(scene, material, np.arange(24.0))
+    assert shown.drawings["near hand"].tolist() == [-1] * 4 + ([5] * 4 + [6] * 4) * 2 + [5] * 4
+    assert shown.orders["near arm"].tolist() == [AS_MADE] * 8 + [-5] * 8 + [300] * 8
+    cards = {card.name: card.order for card in paper_odo().dress.cards}
+    assert -5 < min(cards.values()) < max(cards.values()) < 300
 
 
 # What the page shows

@@ -8,20 +8,27 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
+from elastic_core.drawings.playing import RunPlayed
 from elastic_core.errors import Refusal
 from elastic_core.moments import played
 from elastic_core.scene.camera import camera_frames
+from elastic_core.scene.cast import PartTarget, RunSource
 from elastic_core.scene.desk import desk_of
-from elastic_core.scene.document import Scene
+from elastic_core.scene.document import Lane, Scene, Stint
 from elastic_core.scene.edits import SceneEdit, apply_edit
 from elastic_core.scene.evaluate import camera_of, frames_of
 from elastic_core.scene.ink import TRACINGS, InkBoil, ink_frames
+from elastic_core.scene.material import Material
 
+from .drawn import run_of_drawings
 from .motions import material, scene_of, turning_cycle
 from .test_lane_time import stint
 
 EDIT: TypeAdapter[SceneEdit] = TypeAdapter(SceneEdit)
-MATERIAL = material(turning_cycle(length=20))
+SAYS = RunSource(id="says")
+_BODY = material(turning_cycle(length=20))
+_RUN = RunPlayed(run_of_drawings("1 on 1, 2 on 5, 3 on 2"))
+MATERIAL = Material(_BODY.figures, {**_BODY.performances, SAYS: _RUN})
 FRAMES = np.arange(48.0)
 
 
@@ -37,10 +44,18 @@ def shown(scene: Scene) -> Any:
     return frames_of(scene, MATERIAL, FRAMES)[0]
 
 
-def test_body_on_twos_head_on_threes_place_and_camera_on_ones() -> None:
+def speaking(scene: Scene) -> Scene:
+    """The scene with a mouth that is exposed by what it says."""
+    says = Stint(id="says", source=SAYS, start=0, length_frames=60)
+    target = PartTarget(figure="k", part="mouth")
+    mouth = Lane(id="mouth", name="Mouth", target=target, stints=(says,))
+    return scene.model_copy(update={"lanes": (mouth, *scene.lanes)})
+
+
+def test_body_on_twos_head_on_threes_place_and_camera_on_ones_and_a_mouth_as_it_speaks() -> None:
     """Bit for bit over 48 frames: each is what the scene on ones shows at the frame that it is held from."""
     ones = shown(walking()).motion
-    scene = done(walking(), "expose", lane="lane", pattern=(2,))
+    scene = done(speaking(walking()), "expose", lane="lane", pattern=(2,))
     scene = done(scene, "expose", lane="lane", joints=("head",), pattern=(3,))
     scene = done(scene, "expose", lane="lane", place=True, pattern=(1,))
     key = {"eye": (0, 1, 5), "look": (0, 1, 0), "roll": 0, "zoom": 1}
@@ -55,6 +70,8 @@ def test_body_on_twos_head_on_threes_place_and_camera_on_ones() -> None:
     assert np.array_equal(look.root_move, ones.root_move[twos])
     assert np.array_equal(look.travel, ones.travel)
     assert not np.array_equal(look.travel, ones.travel[twos])
+    said = [1] * 1 + [2] * 5 + [3] * 2
+    assert shown(scene).drawings["mouth"].tolist() == (said * 6)[:48]
     camera = camera_of(scene, FRAMES)
     assert camera is not None
     assert scene.camera is not None
@@ -62,7 +79,7 @@ def test_body_on_twos_head_on_threes_place_and_camera_on_ones() -> None:
         camera.eye, camera_frames(scene.camera, scene.elastic, played(FRAMES)).eye
     )
     assert (np.diff(camera.eye[:, 0]) > 0).all()
-    lane = desk_of(scene, MATERIAL).lanes[0]
+    lane = desk_of(scene, MATERIAL).lanes[1]
     assert lane.place_exposure is not None
     assert lane.place_exposure.said == "on ones"
 

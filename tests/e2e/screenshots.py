@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
 
-from core.tests.makes import colons_make, long_take, slow_make, tabs_make
+from core.tests.makes import colons_make, slow_make, tabs_make
 
 from .bench_room import Bench
 from .desk import COUNTS_WHAT_IS_ASKED, Desk, still
@@ -127,27 +127,6 @@ def elastic_pictures(desk: Desk) -> None:
     take(page, "scene-elastic")
 
 
-def under_way(desk: Desk, site: Site, folder: Path) -> None:
-    """A long take on its way in, and another that is read."""
-    page = desk.page
-    takes = [folder / "harbour round saturday.bvh", folder / "capstan shift.bvh"]
-    for take_file, frames in zip(takes, (9000, 5200), strict=True):
-        take_file.write_bytes(long_take(frames))
-    page.get_by_test_id("motion-file").set_input_files(takes)
-    page.get_by_role("button", name="Bring in all 2").wait_for()
-    page.get_by_role("button", name="Bring it in").click()
-    site.freeze_worker_in("take in")
-    page.get_by_role("button", name="Cancel", exact=True).last.click()
-    page.get_by_role("region", name="Long work").get_by_text("frames kept").wait_for()
-    take(page, "library-under-way")
-    page.get_by_role("button", name="Cancel Harbour round saturday").click()
-    site.thaw_worker()
-    for _ in range(3):
-        page.get_by_role("button", name="Put away").first.click()
-        still(page)
-    page.get_by_role("region", name="Long work").wait_for(state="detached")
-
-
 def takes_pictures(desk: Desk, site: Site) -> None:
     """A take with its recipe, captured beside cleaned; a cycle found in it; one that is recorded."""
     page = desk.page
@@ -228,7 +207,7 @@ def voice_pictures(desk: Desk) -> None:
 
 
 def drawings_pictures(desk: Desk) -> None:
-    """The flame on the light table, pinned, with the spacing of its tip; and boiling on Odo's pole."""
+    """The flame on the light table, pinned, with the spacing of its tip; boiling on Odo's pole; and paper."""
     page = desk.page
     page.get_by_role("link", name="Flame flickers", exact=True).click()
     page.get_by_role("rowheader", name="1", exact=True).wait_for()
@@ -246,6 +225,11 @@ def drawings_pictures(desk: Desk) -> None:
     page.get_by_role("button", name="Lane Drawings of Flame").click()
     desk.go_to(31)
     take(page, "drawings-scene")
+    desk.library()
+    page.get_by_role("link", name="Paper Odo", exact=True).click()
+    page.get_by_role("button", name="near arm", exact=True).click()
+    page.wait_for_load_state("networkidle")
+    take(page, "drawings-cut-out")
     desk.library()
 
 
@@ -279,7 +263,6 @@ def pictures(site: Site, folder: Path) -> None:
         take(page, "import")
         page.get_by_role("button", name="Cancel").last.click()
         take(page, "library")
-        under_way(desk, site, folder)
         takes_pictures(desk, site)
         voice_pictures(desk)
         bench_pictures(desk)

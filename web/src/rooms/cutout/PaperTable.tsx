@@ -52,7 +52,7 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
     if (event.button !== 0) return;
     event.stopPropagation();
     onChoose(part.name);
-    if (!view.may_change || sheet.swing.length === 0) return;
+    if (!view.may_change) return;
     // Pivots are set on the paper at rest.
     player.pause();
     player.goTo(0);
