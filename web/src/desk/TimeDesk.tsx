@@ -347,6 +347,7 @@ export function TimeDesk(props: TimeDeskProps) {
               {unfolded && (
                 <StrandsStrip
                   strands={unfolded.strands}
+                  exposed={unfolded.stint.exposed}
                   scale={scale}
                   of={unfolded.stint.id}
                   name={unfolded.stint.name}

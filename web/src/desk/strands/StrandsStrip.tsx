@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useMemo, useState } from 'react';
+import type { Schemas } from '../../api/client';
 import type { LaidHead } from '../../player/laidHead';
 import { LABEL_WIDTH, type Scale, xOf } from '../scale';
 import type { ElasticOf, StrandActions } from './actions';
@@ -33,6 +34,8 @@ interface StrandsStripProps {
   readonly head: LaidHead;
   readonly mayChange: boolean;
   readonly actions: StrandActions;
+  /** The drawings of a run, from which frame each of them shows. */
+  readonly exposed?: readonly Schemas['DeskDrawing'][];
   /** What the rulers are of: laid frames over those of the source. */
   readonly words?: readonly [string, string];
 }
@@ -116,6 +119,7 @@ export function StrandsStrip(props: StrandsStripProps) {
             seen={[LABEL_WIDTH, scale.width]}
           />
           <Rounds strands={strands} rulers={rulers} y={bottom + RULER - 3} />
+          <DrawingsAt {...props} rulers={rulers} top={top} bottom={bottom} />
           <ThreadHand {...props} rulers={rulers} top={top} bottom={bottom} />
           <Needle
             head={head}
@@ -240,6 +244,32 @@ type Between = StrandsStripProps & {
   readonly top: number;
   readonly bottom: number;
 };
+
+/** The drawings at the threads: where each begins, with its number where there is room. */
+function DrawingsAt({ strands, exposed = [], rulers, scale, top, bottom }: Between) {
+  let free = Number.NEGATIVE_INFINITY;
+  return exposed.map(({ frame, drawing }) => {
+    const x = rulers.played(frame);
+    const source = sourceAt(strands, frame);
+    if (x < LABEL_WIDTH - NUMBER_WIDTH || x > scale.width || source === null) return null;
+    const said = String(drawing);
+    const hasRoom = x >= free;
+    if (hasRoom) free = x + NUMBER_WIDTH + DIGIT_WIDTH * said.length;
+    return (
+      <g key={frame} className="drawing-thread">
+        <path d={thread(x, top, rulers.source(source), bottom)} />
+        {hasRoom && (
+          <text x={x + 3} y={top + 12}>
+            {said}
+          </text>
+        )}
+      </g>
+    );
+  });
+}
+
+const NUMBER_WIDTH = 8;
+const DIGIT_WIDTH = 7;
 
 /** The threads by hand: a press pins one, a draw from its upper or lower half moves that end at once. */
 function ThreadHand(props: Between) {
