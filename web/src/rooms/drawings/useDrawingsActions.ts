@@ -78,10 +78,15 @@ export function useDrawingsActions({ room, state, onHistory, onKeys }: Options):
     player.step(frames);
   };
   const may = (edit: () => void) => () => {
+    // What is done in between ends a number: a digit after it begins another.
+    typed.current.digits = '';
     if (run.may_change) edit();
   };
+  const mayWrite = (digit: number) => () => {
+    if (run.may_change) write(digit);
+  };
   const digits = Object.fromEntries(
-    DIGITS.map((digit) => [`write${digit}`, may(() => write(digit))]),
+    DIGITS.map((digit) => [`write${digit}`, mayWrite(digit)]),
   ) as Partial<Record<DrawingsAction, () => void>>;
   useShortcuts(DRAWINGS_KEYS, {
     ...digits,
