@@ -15,7 +15,7 @@ from library.cut_outs import CUT_OUT, drawn_of, make_figure, new_cut_out
 
 from .access import document, membership, person
 from .library import cut_out_card
-from .rooms import Room, routes_of
+from .rooms import Room, routes_of, to_its_end
 from .schemas import (
     CutOutCard,
     CutOutEditWanted,
@@ -60,5 +60,6 @@ def new_cut_out_of(
 def make_figure_of(request: HttpRequest, document_id: UUID) -> FigureMade:
     """The figure of a cut-out as it stands, in the library."""
     found, _ = document(request, CUT_OUT.key, document_id, to_change=True)
-    figure, says = make_figure(found, person(request))
+    with to_its_end():
+        figure, says = make_figure(found, person(request))
     return FigureMade(figure=figure.pk, name=figure.name, says=says)

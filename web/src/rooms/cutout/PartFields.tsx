@@ -72,7 +72,8 @@ export function PartFields({ room, one }: PartFieldsProps) {
       </FieldLine>
       <DrawingsField room={room} one={one} />
       <Tick
-        label="It has a tip: a toe, a beak"
+        label="It has a tip of its own"
+        hint="How far it reaches from its pivot: it counts for the figure’s height"
         checked={Boolean(part.tip)}
         disabled={disabled}
         onChange={(has) =>
