@@ -5,6 +5,7 @@ import { type FramePack, framesIn, type PosedFigure, poseIn } from '../api/frame
 import { orbitCamera } from './camera';
 import { SHEET } from './colour';
 import { type Costume, type Figure, makeCostume } from './costume';
+import { placed } from './layout';
 import { paintFigure } from './paint';
 import { PictureStore } from './pictureStore';
 import { sharp } from './sharp';
@@ -208,7 +209,7 @@ function paintRow(
   poses: readonly (PosedFigure | null)[],
 ): void {
   const cell = width / poses.length;
-  const frame = framing(poses, cell / height);
+  const frame = framing(poses, costume, cell / height);
   poses.forEach((pose, k) => {
     if (!pose) return;
     context.save();
@@ -234,15 +235,35 @@ const LEAST_METRES = 0.4;
 /** How much more than its joints a dressed figure fills, hat and all. */
 const DRESS = 1.2;
 
+const CORNERS = [
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [1, 1],
+] as const;
+
 /** Where to look, and from how far, so that all of these poses fit a picture of this shape. */
-function framing(poses: readonly (PosedFigure | null)[], aspect: number) {
+function framing(poses: readonly (PosedFigure | null)[], costume: Costume, aspect: number) {
   let [low, high, aside] = [Number.POSITIVE_INFINITY, 0, 0];
   for (const pose of poses) {
     const { positions, travel } = pose ?? { positions: [], travel: [0, 0, 0] };
-    for (let at = 0; at < positions.length; at += 3) {
-      low = Math.min(low, positions[at + 1]);
-      high = Math.max(high, positions[at + 1]);
-      aside = Math.max(aside, Math.hypot(positions[at] - travel[0], positions[at + 2] - travel[1]));
+    const reach = (x: number, y: number, z: number) => {
+      low = Math.min(low, y);
+      high = Math.max(high, y);
+      aside = Math.max(aside, Math.hypot(x - travel[0], z - travel[1]));
+    };
+    for (let at = 0; at < positions.length; at += 3)
+      reach(positions[at], positions[at + 1], positions[at + 2]);
+    // Paper reaches beyond its joints.
+    for (const { joint, first } of pose ? costume.cards : []) {
+      const { corner, across, up } = first;
+      for (const [u, v] of CORNERS) {
+        const z = corner[0] + u * across[0] + v * up[0];
+        const y = corner[1] + u * across[1] + v * up[1];
+        if (!pose) continue;
+        const [x, high, along] = placed(pose, joint, [0, y, z]);
+        reach(x, high, along);
+      }
     }
   }
   // What stands on the ground is seen with its feet; what flies is seen where it flies.
