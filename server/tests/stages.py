@@ -5,6 +5,7 @@ import threading
 from collections.abc import Sequence
 from contextlib import suppress
 from fractions import Fraction
+from queue import SimpleQueue
 
 from elastic_core.capture.stage.broadcast import Broadcast
 from elastic_core.capture.stage.performer import Move
@@ -37,7 +38,8 @@ class MadeStage:
 
     def __init__(self, lines: Sequence[bytes], *, dies: bool = False, run: str = "run one") -> None:
         self.lines, self.dies, self.run = list(lines), dies, run
-        self.asked: list[Move] = []
+        # A move that was asked for is heard on another thread: who wants to know waits for it here.
+        self.asked: SimpleQueue[Move] = SimpleQueue()
         self._listening = socket.create_server(("127.0.0.1", 0))
         self.address: tuple[str, int] = self._listening.getsockname()
         threading.Thread(target=self._serve, daemon=True).start()
@@ -66,7 +68,7 @@ class MadeStage:
                     for line in heard.splitlines():
                         move = read_ask(line)
                         if move:
-                            self.asked.append(move)
+                            self.asked.put(move)
                             client.sendall(doing_line(move))
         except OSError:
             return
