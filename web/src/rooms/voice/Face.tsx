@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { Listeners } from '../../app/store';
+import { heldAt } from '../../player/heldAt';
 import { Stage } from '../../stage/Stage';
 import type { StageScene, StageView } from '../../stage/scene';
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
-import { exposedAt } from './spoken';
+
 import { useFigureAtRest, usePlacing } from './usePlacing';
 
 /** A head reaches so far over its joint: what is looked at is its middle. */
@@ -53,7 +54,7 @@ export function Face({ room }: { readonly room: VoiceRoomParts }) {
         : [],
       pose: () => pose,
       drawing: (_figure, part, frame) =>
-        exposedAt(part === 'eyes' ? sheet.eyes : sheet.run, frame)?.drawing ?? 0,
+        heldAt(part === 'eyes' ? sheet.eyes : sheet.run, frame)?.drawing ?? 0,
       length: sheet.frames,
       firstFrame: FIRST_FRAME,
       backdrop: 'paper',
@@ -105,7 +106,7 @@ function LargeMouth({ room }: { readonly room: VoiceRoomParts }) {
   const image = useRef<HTMLImageElement>(null);
   useEffect(() => {
     const show = (frame: number) => {
-      const key = exposedAt(sheet.run, frame)?.mouth ?? '';
+      const key = heldAt(sheet.run, frame)?.mouth ?? '';
       const ink = pictures.get(key)?.ink ?? '';
       if (image.current && image.current.getAttribute('src') !== ink) image.current.src = ink;
     };
@@ -123,7 +124,7 @@ function FaceTag({ room }: { readonly room: VoiceRoomParts }) {
   useEffect(() => {
     const names = new Map(sheet.mouths.map((mouth) => [mouth.key, mouth.name]));
     const show = (frame: number) => {
-      const here = exposedAt(sheet.run, frame);
+      const here = heldAt(sheet.run, frame);
       if (!name.current || !rest.current || !here) return;
       name.current.textContent = names.get(here.mouth) ?? here.mouth;
       rest.current.textContent = `drawing ${here.drawing}, held ${here.length} fr, ${here.reason}`;

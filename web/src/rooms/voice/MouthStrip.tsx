@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { heldAt } from '../../player/heldAt';
 import { useFrame } from '../../player/useFrame';
 import { NewChartSheet } from '../library/NewChartSheet';
 import { useLibrary } from '../library/useLibrary';
@@ -6,7 +7,7 @@ import { ChartSheet } from './ChartSheet';
 import { MouthImage } from './EitherSide';
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
-import { exposedAt, written } from './spoken';
+import { written } from './spoken';
 
 /** What is chosen to make a chart. */
 const NEW = 'new';
@@ -21,7 +22,7 @@ export function MouthStrip({ room }: { readonly room: VoiceRoomParts }) {
   const library = useLibrary(line.production).data;
   const charts = library?.charts.filter((one) => one.part === 'mouth' && !one.archived) ?? [];
   const frame = useFrame(player);
-  const shown = exposedAt(sheet.run, frame)?.mouth;
+  const shown = heldAt(sheet.run, frame)?.mouth;
   const [sheetShown, setSheetShown] = useState(false);
   const [newShown, setNewShown] = useState(false);
   const stoodIn = Object.entries(sheet.told.stood_in);

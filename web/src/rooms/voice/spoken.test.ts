@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Exposed, LineSheet, SpokenWord } from '../../api/lines';
-import { exposedAt, frameOf, over, phonesOf, rangeOf, wordAt, writingAt } from './spoken';
+import type { LineSheet, SpokenWord } from '../../api/lines';
+import { frameOf, over, phonesOf, rangeOf, wordAt, writingAt } from './spoken';
 
 const phone = (name: string, start: number, end: number) => ({ phone: name, start, end });
 const WORDS = [
@@ -14,25 +14,8 @@ const SHEET = {
   seconds: 2,
   reading: { seconds: 2, words: WORDS, pauses: [{ start: 1.5, end: 2 }] },
 } as unknown as LineSheet;
-const RUN = [
-  { frame: 0, length: 10, mouth: 'rest' },
-  { frame: 10, length: 6, mouth: 'thl' },
-  { frame: 16, length: 32, mouth: 'e' },
-] as Exposed[];
 
 describe('a line by its frames', () => {
-  it('finds the exposure that shows on a frame, at its edges too', () => {
-    expect([0, 9, 10, 15, 16, 47].map((frame) => exposedAt(RUN, frame)?.mouth)).toEqual([
-      'rest',
-      'rest',
-      'thl',
-      'thl',
-      'e',
-      'e',
-    ]);
-    expect(exposedAt([], 3)).toBeNull();
-  });
-
   it('puts a moment that lies a hair early on its frame', () => {
     expect([frameOf(1 - 1e-9, 24), frameOf(0.99, 24), frameOf(1001 / 24000, 24000 / 1001)]).toEqual(
       [24, 23, 1],

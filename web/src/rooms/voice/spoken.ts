@@ -1,6 +1,6 @@
 /** Words, phones and mouths of a line, by its frames. */
 
-import type { Exposed, LineSheet, SpokenPhone, SpokenWord } from '../../api/lines';
+import type { LineSheet, SpokenPhone, SpokenWord } from '../../api/lines';
 import type { SaidHere, SaidRows } from '../../desk/sheet/ExposureSheet';
 import type { Range } from '../../player/player';
 import type { Writing } from './room';
@@ -23,17 +23,6 @@ export function phonesOf(words: readonly SpokenWord[]): PhoneHere[] {
   for (const [word, { phones = [] }] of words.entries())
     for (const phone of phones) found.push({ phone, word, place: found.length });
   return found;
-}
-
-/** The exposure that shows on a frame. */
-export function exposedAt(run: readonly Exposed[], frame: number): Exposed | null {
-  let [low, high] = [0, run.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (run[middle].frame <= frame) low = middle;
-    else high = middle - 1;
-  }
-  return run[low] ?? null;
 }
 
 /** The word that is said at a moment, or the one before it. */

@@ -2,10 +2,11 @@ import { useRef } from 'react';
 import { useNotices } from '../../app/notices';
 import { useShortcuts } from '../../app/shortcuts';
 import { scaleOf, windowOf, xOf, zoomed } from '../../desk/scale';
+import { heldAt } from '../../player/heldAt';
 import { FIRST_FRAME } from './firstFrame';
 import type { VoiceRoomParts } from './room';
 import { copiedFrom, pastedAt, type SheetCopy } from './sheet/copied';
-import { exposedAt, rangeOf, wordAt, writingAt } from './spoken';
+import { rangeOf, wordAt, writingAt } from './spoken';
 import type { LineState } from './useLine';
 import type { ReadingHands } from './useReading';
 import { DIGITS, VOICE_KEYS, type VoiceAction } from './voiceKeys';
@@ -74,7 +75,7 @@ export function useVoiceActions(options: Options): VoiceHands {
   /** The rows that are chosen, or what shows on the current one. */
   const chosen = () => {
     if (rows) return rows;
-    const here = exposedAt(sheet.run, player.frame);
+    const here = heldAt(sheet.run, player.frame);
     return here
       ? { start: here.frame, end: here.frame + here.length }
       : { start: player.frame, end: player.frame + 1 };
@@ -156,7 +157,7 @@ export function useVoiceActions(options: Options): VoiceHands {
     note: may(() => options.onNote(player.frame)),
     blink: may(() => {
       const { frame } = player;
-      const isShut = exposedAt(sheet.eyes, frame)?.mouth !== 'open';
+      const isShut = heldAt(sheet.eyes, frame)?.mouth !== 'open';
       onEdit({ kind: 'set_blink', frame, blinks: !isShut });
     }),
     text: () => change({ tab: memory.tab === 'text' ? 'mouths' : 'text' }),

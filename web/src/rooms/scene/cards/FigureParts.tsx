@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Schemas } from '../../../api/client';
 import { FieldLine, IconButton, NumberBox } from '../../../app/controls';
+import { heldAt } from '../../../player/heldAt';
 import { useFrame } from '../../../player/useFrame';
 import { costumeQuery } from '../../../stage/Filmstrip';
 import { useLibrary } from '../../library/useLibrary';
@@ -20,7 +21,12 @@ export function FigureParts({ scene, desk, head, figure, disabled, onEdit }: Fig
   if (!cards.length) return null;
   const keys = figure.card_orders ?? [];
   const orderOf = (card: (typeof cards)[number]): number =>
-    keys.findLast((key) => key.card === card.name && key.frame <= frame)?.order ?? card.order ?? 0;
+    heldAt(
+      keys.filter((key) => key.card === card.name),
+      frame,
+    )?.order ??
+    card.order ??
+    0;
   const lane = (part: string) =>
     desk.lanes.find(
       ({ target }) => target.kind === 'part' && target.figure === figure.id && target.part === part,

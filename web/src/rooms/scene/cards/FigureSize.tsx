@@ -1,5 +1,6 @@
 import type { Schemas } from '../../../api/client';
 import { FieldLine, IconButton, NumberBox } from '../../../app/controls';
+import { heldAt } from '../../../player/heldAt';
 import type { CardProps } from './card';
 
 interface FigureSizeProps extends Pick<CardProps, 'desk' | 'head' | 'onEdit'> {
@@ -60,9 +61,7 @@ export function FigureSize({ desk, head, figure, disabled, onEdit }: FigureSizeP
           type="button"
           className="btn btn-paper"
           title="It grows or shrinks from key to key, about the foot it stands on"
-          onClick={() =>
-            key(head.frame, keys.findLast((held) => held.frame <= head.frame)?.size ?? size)
-          }
+          onClick={() => key(head.frame, heldAt(keys, head.frame)?.size ?? size)}
         >
           Key the size at the playhead
         </button>

@@ -1,5 +1,6 @@
 import type { Schemas } from '../../../api/client';
 import { Choice, FieldLine, IconButton, NumberBox, Tick } from '../../../app/controls';
+import { heldAt } from '../../../player/heldAt';
 import { useFrame } from '../../../player/useFrame';
 import { LayerRide } from './LayerRide';
 import type { LayerFieldsProps } from './layerFieldsProps';
@@ -132,7 +133,7 @@ function OpacityField({ desk, head, layer, disabled, onEdit }: LayerFieldsProps)
   const frame = Math.round(useFrame(head));
   const keys = desk.opacity_keys[layer.id] ?? [];
   const here = keys.find((key) => key.frame === frame);
-  const before = keys.findLast((key) => key.frame <= frame) ?? keys[0];
+  const before = heldAt(keys, frame) ?? keys[0];
   const value = Math.round(100 * (here ?? before ?? { opacity: 1 }).opacity);
   const key = (opacity: number | null, at = frame) =>
     onEdit({ kind: 'key_opacity', layer: layer.id, frame: at, opacity });

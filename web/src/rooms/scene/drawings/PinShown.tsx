@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Schemas } from '../../../api/client';
 import { FieldLine, NumberBox } from '../../../app/controls';
+import { heldAt } from '../../../player/heldAt';
 import { useFrame } from '../../../player/useFrame';
 import type { CardProps } from '../cards/card';
 
@@ -12,7 +13,7 @@ interface PinShownProps extends Pick<CardProps, 'desk' | 'head' | 'onEdit'> {
 export function PinShown({ desk, head, stint, onEdit }: PinShownProps) {
   const frame = Math.round(useFrame(head));
   const [typed, setTyped] = useState<{ drawing?: number; frame?: number }>({});
-  const here = stint.exposed.findLast((one) => one.frame <= frame) ?? stint.exposed[0];
+  const here = heldAt(stint.exposed, frame) ?? stint.exposed[0];
   const drawing = typed.drawing ?? here?.drawing ?? 1;
   const at = typed.frame ?? frame + desk.first_frame;
   return (

@@ -1,8 +1,8 @@
 import { LABEL_WIDTH, type Scale, xOf } from '../../../desk/scale';
+import { heldAt } from '../../../player/heldAt';
 import { useFrame } from '../../../player/useFrame';
 import { FIRST_FRAME } from '../firstFrame';
 import type { VoiceRoomParts } from '../room';
-import { exposedAt } from '../spoken';
 
 interface RowProps {
   readonly room: VoiceRoomParts;
@@ -15,7 +15,7 @@ const LEAST_NUMBER = 9;
 export function MouthsRow({ room, scale }: RowProps) {
   const { sheet, player, goTo } = room;
   const frame = useFrame(player);
-  const shown = exposedAt(sheet.run, frame);
+  const shown = heldAt(sheet.run, frame);
   const names = new Map(sheet.mouths.map((mouth) => [mouth.key, mouth.name]));
   return (
     <div className="voice-row voice-mouths">
