@@ -8,8 +8,10 @@ All lengths are metres; colours are #rrggbb. See docs/formats.md for every field
 from collections.abc import Mapping
 from typing import Annotated
 
+import numpy as np
 from pydantic import ConfigDict, Field
 
+from .arrays import Array
 from .frozen import Frozen
 from .quantities import Metres as Bounded
 from .tracing import Picture
@@ -116,6 +118,20 @@ class Card(DressPart):
     turn_degrees: Annotated[float, Field(ge=-360.0, le=360.0)] = 0.0
     order: Annotated[int, Field(ge=-1_000, le=1_000)] = 0
     mirrored: bool = False
+
+    @property
+    def painted_corners(self) -> Array:
+        """The corners of what is painted of its first picture, in the joint's frame, metres. [4, 3]"""
+        shown = self.pictures[0]
+        left, below, right, above = shown.picture.painted or (0.0, 0.0, 1.0, 1.0)
+        across, up = shown.pivot or self.pivot
+        metres = self.metres_per_pixel * shown.scale
+        z = metres * shown.picture.width_pixels * (np.array([left, right, right, left]) - across)
+        y = metres * shown.picture.height_pixels * (np.array([below, below, above, above]) - up)
+        turn = np.radians(self.turn_degrees + shown.turn_degrees)
+        cos, sin = np.cos(turn), np.sin(turn)
+        side = -1.0 if self.mirrored else 1.0
+        return np.stack([np.zeros(4), cos * y - sin * z, side * (cos * z + sin * y)], axis=-1)
 
 
 class Dress(DressPart):

@@ -159,13 +159,17 @@ class Figure(Frozen):
 
     @cached_property
     def height_metres(self) -> float:
-        """From the lowest to the highest point of the rest pose, end sites included."""
+        """From the lowest to the highest point of the rest pose, end sites and the paint of cards included."""
         placed = self.at_rest
         heights = [placed.positions[0, :, 1]]
         for place, joint in enumerate(self.joints):
             for site in joint.end_sites:
                 tip = rotation.rotate(placed.rotations[0, place], np.array(site))
                 heights.append(placed.positions[0, place, 1] + tip[1:2])
+        for card in self.dress.cards:
+            place = self.place_of(card.joint)
+            corners = rotation.rotate(placed.rotations[0, place], card.painted_corners)
+            heights.append(placed.positions[0, place, 1] + corners[:, 1])
         every = np.concatenate(heights)
         return float(every.max() - every.min())
 

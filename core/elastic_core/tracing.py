@@ -16,12 +16,17 @@ class Part(Frozen):
     model_config = ConfigDict(extra="forbid")
 
 
+Along = Annotated[float, Field(ge=0.0, le=1.0)]
+
+
 class Picture(Part):
-    """A picture by its file, named by SHA-256."""
+    """A picture by its file, named by SHA-256. It is `painted` that far (left, below, right, above, in parts of
+    it from the left and from its foot) and elsewhere one sees through it; none where nobody has looked."""
 
     file: str = Field(pattern="^[0-9a-f]{64}$")
     width_pixels: int = Field(ge=1, le=100_000)
     height_pixels: int = Field(ge=1, le=100_000)
+    painted: tuple[Along, Along, Along, Along] | None = None
 
 
 Opacity = Annotated[float, Field(ge=0.0, le=1.0)]

@@ -88,6 +88,33 @@ def paper_odo() -> Figure:
 # What the names tell
 
 
+@pytest.mark.parametrize("looks", ["right", "left"])
+def test_it_is_as_tall_as_its_paint(looks: str) -> None:
+    def painted(one: SetDrawing, box: Box) -> SetDrawing:
+        left, below, right, above = box
+        shares = (left / 0.9 + 0.5, below, right / 0.9 + 0.5, above)
+        cut = one.picture.model_copy(update={"painted": shares})
+        return one.model_copy(update={"picture": cut})
+
+    whole = layered()
+    cut = whole.model_copy(
+        update={
+            "drawings": tuple(
+                painted(one, box) for one, box in zip(whole.drawings, PAINTED.values(), strict=True)
+            )
+        }
+    )
+    stood = after(PAPER, {"kind": "stand_cut_out", "height_metres": 2.0, "looks": looks})
+    made = figure_of(stood, cut)
+    # From the soles, which lie on the pegs, to the top of the head at 99 parts of a hundred of the sheet.
+    assert made.height_metres == pytest.approx(1.98, abs=1e-9)
+    # Where nobody has looked, all of the sheet counts.
+    assert figure_of(stood, whole).height_metres == pytest.approx(2.0, abs=1e-9)
+    torso = next(card for card in made.dress.cards if card.name == "torso")
+    widths = torso.painted_corners[:, 2]
+    assert widths.max() - widths.min() == pytest.approx(2.0 * 0.14, abs=1e-9)
+
+
 def test_twelve_pictures_are_eleven_parts_that_hang_as_a_person_does() -> None:
     hung = {part.name: part.parent for part in PAPER.parts}
     assert hung == {

@@ -30,8 +30,8 @@ makers = Router(tags=["cut_out"])
 
 def _shown(row: Document, now: Opened[CutOut], known: Opened[CutOut] | None) -> dict[str, Any]:
     drawn = drawn_of(now)
-    files = {one.number: one.picture.file for one in drawn.drawings}
-    return {"cut_out": cut_out_sheet(now.document, drawn), "files": files}
+    shown = {one.number: one.picture for one in drawn.drawings}
+    return {"cut_out": cut_out_sheet(now.document, drawn), "pictures": shown}
 
 
 cut_outs = routes_of(

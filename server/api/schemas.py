@@ -40,7 +40,7 @@ from elastic_core.scene.document import LONGEST_SCENE_FRAMES
 from elastic_core.scene.edits import SceneEdit
 from elastic_core.sides import Side
 from elastic_core.sound.document import Form
-from elastic_core.tracing import MOST_PICTURES
+from elastic_core.tracing import MOST_PICTURES, Picture
 from elastic_core.voice.chart import ChartSide, MouthChart
 from elastic_core.voice.chart_edits import ChartEdit
 from elastic_core.voice.line_edits import LineEdit
@@ -881,10 +881,10 @@ class RunOutcome(Schema):
 
 
 class CutOutView(DocumentView):
-    """A cut-out; `files` are the pictures of the set's drawings."""
+    """A cut-out, with the pictures of the set's drawings."""
 
     cut_out: CutOutSheet
-    files: dict[int, str]
+    pictures: dict[int, Picture]
 
 
 class CutOutEditWanted(AnyEditWanted):

@@ -1,11 +1,9 @@
 """Cut-outs, as a kind of document: how a figure is cut out of a drawing set; and the figure made of it."""
 
-import io
 from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from PIL import Image
 
 from accounts.models import Production
 from documents import editing, history
@@ -21,10 +19,6 @@ from elastic_core.errors import Refusal
 from . import pictures, shelf
 from .drawings import drawings_in
 from .kinds import FIGURE
-from .pictures import SMALL_PIXELS
-
-# Fainter than this is no paint: a sheet that was wiped clean is seldom quite clean.
-LEAST_PAINT = 24
 
 
 def _uses(cut_out: CutOut) -> set[str]:
@@ -75,15 +69,10 @@ def new_cut_out(production: Production, drawings: UUID, name: str | None, author
 
 def painted(production: Production, drawn: DrawingSet, drawing: SetDrawing) -> Box:
     """Where a drawing is painted, on the sheet: left, below, right and above."""
-    small = pictures.load(production, drawing.picture.file, SMALL_PIXELS)
-    with Image.open(io.BytesIO(small.data)) as image:
-        alpha = image.convert("RGBA").getchannel("A").point(lambda a: 255 * (a >= LEAST_PAINT))
-        left, top, right, bottom = alpha.getbbox() or (0, 0, image.width, image.height)
-        shares = [
-            (x / image.width, 1 - y / image.height)
-            for x, y in ((left, bottom), (right, top), (left, top), (right, bottom))
-        ]
+    picture = drawing.picture
+    left, below, right, above = picture.painted or pictures.painted(production, picture.file)
     laid = drawn.placed(drawing)
+    shares = [(left, below), (right, above), (left, above), (right, below)]
     corners = [laid[:, :2] @ share + laid[:, 2] for share in shares]
     xs, ys = [float(x) for x, _ in corners], [float(y) for _, y in corners]
     return min(xs), min(ys), max(xs), max(ys)

@@ -33,9 +33,15 @@ SVG_PIXELS = 1_200
 LARGEST_SVG_BYTES = 1 << 20
 # Orientations in which a picture lies on its side.
 _LYING = (5, 6, 7, 8)
+# Fainter than this is no paint: a sheet that was wiped clean is seldom quite clean.
+LEAST_PAINT = 24
 # What a drawing may point at: itself, and what lies in it.
 _POINTS_AT = re.compile(r"""(?:href|src)\s*=\s*["']\s*+(?!#|data:)""", re.IGNORECASE)
 _URL = re.compile(r"url\(\s*+[\"']?+\s*+(?!#)", re.IGNORECASE)
+
+
+# Left, below, right and above, in parts of a picture from its left and from its foot.
+Painted = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -52,12 +58,13 @@ def store(production: Production, name: str, data: bytes) -> Picture:
 @dataclass(frozen=True)
 class Prepared:
     """A picture that was read once and found good: its bytes as they are kept, its size as it is to be looked
-    at, and itself at the sizes that are shown."""
+    at, how far it is painted, and itself at the sizes that are shown."""
 
     name: str
     data: bytes
     width_pixels: int
     height_pixels: int
+    painted: Painted
     sizes: Mapping[int, bytes]
 
 
@@ -72,13 +79,28 @@ def prepared(name: str, data: bytes, sizes: Sequence[int] = ()) -> Prepared:
         shown = flat(image, name)
     if form not in CONTENT_TYPES:
         name, data = f"{name}.png", written_png(shown)
+    painted = _painted(shown)
     made: dict[int, bytes] = {}
     for pixels in sorted(sizes, reverse=True):
         # The smaller one from the larger, in a tenth of the time.
         shown = shown.copy()
         shown.thumbnail((pixels, pixels), Image.Resampling.LANCZOS, reducing_gap=1.5)
         made[pixels] = _webp(shown)
-    return Prepared(name, data, width, height, made)
+    return Prepared(name, data, width, height, painted, made)
+
+
+def _painted(image: Image.Image) -> Painted:
+    """How far a picture is painted; all of one that nobody sees through, or that has no paint."""
+    if image.mode != "RGBA":
+        return (0.0, 0.0, 1.0, 1.0)
+    paint = image.getchannel("A").point(lambda alpha: 255 * (alpha >= LEAST_PAINT))
+    left, top, right, bottom = paint.getbbox() or (0, 0, image.width, image.height)
+    return (
+        left / image.width,
+        1 - bottom / image.height,
+        right / image.width,
+        1 - top / image.height,
+    )
 
 
 def _upright_size(image: Image.Image, name: str) -> tuple[int, int]:
@@ -110,6 +132,7 @@ def keep(production: Production, picture: Prepared) -> Picture:
         file=kept.sha256,
         width_pixels=picture.width_pixels,
         height_pixels=picture.height_pixels,
+        painted=picture.painted,
     )
 
 
@@ -127,6 +150,13 @@ def _drawn(name: str, data: bytes) -> bytes:
         return bytes(svg_to_bytes(svg_string=text, width=SVG_PIXELS, skip_system_fonts=True))
     except ValueError:
         raise Refusal(f"“{name}” is no SVG that can be drawn.") from None
+
+
+def painted(production: Production, sha256: str) -> Painted:
+    """How far a kept picture is painted, as its small size shows it."""
+    small = load(production, sha256, SMALL_PIXELS)
+    with Image.open(io.BytesIO(small.data)) as image:
+        return _painted(image.convert("RGBA"))
 
 
 def load(production: Production, sha256: str, pixels: int | None = None) -> PictureFile:

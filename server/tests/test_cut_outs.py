@@ -51,8 +51,8 @@ def test_a_layered_set_is_cut_into_parts_by_its_names_and_its_paint(
     assert told["cut_out"]["has_legs"] is True
     assert told["cut_out"]["hitch"] is None
     assert len(told["cut_out"]["swing"]) == 48
-    assert len(told["files"]) == 12
-    small = f"/api/productions/{demo.production}/pictures/{told['files']['1']}"
+    assert len(told["pictures"]) == 12
+    small = f"/api/productions/{demo.production}/pictures/{told['pictures']['1']['file']}"
     assert editor.get(f"{small}?size=small").status_code == 200
 
 

@@ -3770,7 +3770,8 @@ export interface components {
         };
         /**
          * Picture
-         * @description A picture by its file, named by SHA-256.
+         * @description A picture by its file, named by SHA-256. It is `painted` that far (left, below, right, above, in parts of it
+         *     from the left and from its foot) and elsewhere one sees through it; none where nobody has looked.
          */
         Picture: {
             /** File */
@@ -3779,6 +3780,13 @@ export interface components {
             width_pixels: number;
             /** Height Pixels */
             height_pixels: number;
+            /** Painted */
+            painted?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * Point
@@ -12394,7 +12402,7 @@ export interface components {
         };
         /**
          * CutOutView
-         * @description A cut-out; `files` are the pictures of the set's drawings.
+         * @description A cut-out, with the pictures of the set's drawings.
          */
         CutOutView: {
             /**
@@ -12426,9 +12434,9 @@ export interface components {
             /** Redo */
             redo: string | null;
             cut_out: components["schemas"]["CutOutSheet"];
-            /** Files */
-            files: {
-                [key: string]: string;
+            /** Pictures */
+            pictures: {
+                [key: string]: components["schemas"]["Picture"];
             };
         };
         /**

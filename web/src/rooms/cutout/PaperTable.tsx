@@ -95,7 +95,7 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
       <line className="ground" x1={-5} x2={5} y1={0} y2={0} />
       {sheet.parts.map(({ part }) => {
         const shown = placed.get(part.drawings[0]);
-        const file = view.files[String(part.drawings[0])];
+        const file = view.pictures[String(part.drawings[0])]?.file;
         return (
           <g
             key={part.name}

@@ -1,7 +1,7 @@
-import { pictureShown } from '../../api/drawings';
 import { Choice, FieldLine, IconButton, NumberBox } from '../../app/controls';
 import { Name } from '../../app/Name';
 import { withCutOutKey } from './cutOutKeys';
+import { PaintedPicture } from './PaintedPicture';
 import { PartFields } from './PartFields';
 import { type CutOutParts, laid } from './room';
 
@@ -53,7 +53,7 @@ export function PartShelf({ room }: { readonly room: CutOutParts }) {
       <ol>
         {[...sheet.parts].reverse().map((one) => {
           const { part } = one;
-          const file = view.files[String(part.drawings[0])];
+          const picture = view.pictures[String(part.drawings[0])];
           const isChosen = chosen === part.name;
           return (
             <li key={part.name} className={isChosen ? 'is-chosen' : ''}>
@@ -65,7 +65,7 @@ export function PartShelf({ room }: { readonly room: CutOutParts }) {
                   aria-label={part.name}
                   onClick={() => onChoose(isChosen ? null : part.name)}
                 >
-                  {file && <img src={pictureShown(view.production, file, 'small')} alt="" />}
+                  {picture && <PaintedPicture production={view.production} picture={picture} />}
                   <Name text={part.name} />
                   <small className="quiet">
                     {part.parent ? `on ${part.parent}` : 'carries the figure'}
