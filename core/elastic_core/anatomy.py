@@ -82,7 +82,8 @@ def same_spelling(name: str) -> tuple[str, Side]:
 
 def known_joints(figure: Figure) -> dict[int, Known]:
     """Places of the joints that were recognised; of a side's doubles the first counts."""
-    return dict(known_by_name(figure.names, figure.parents))
+    is_paper = any(joint.plane for joint in figure.joints)
+    return dict(known_by_name(figure.names, figure.parents, without_partners=is_paper))
 
 
 @lru_cache(maxsize=64)

@@ -189,6 +189,10 @@ def retarget(
     pelvis = source_of.get(0, 0)
     root_move = (placed.positions[:, pelvis] - at_rest.positions[0, pelvis]) * ratio
     root_move += figure.offsets[0]
+    if (plane := figure.joints[0].plane) is not None:
+        # Paper does not sway out of itself, and a foot that did would slide.
+        across = "xyz".index(plane)
+        root_move[:, across] = figure.offsets[0][across]
     return Motion(by_runs(travel), by_runs(root_move), by_runs(rotation.normalise(rotations)))
 
 

@@ -17,6 +17,7 @@ from elastic_core.clip.new import blank
 from elastic_core.clip.playing import playable_of
 from elastic_core.clip.pose import Turn
 from elastic_core.clip.view import bench_of
+from elastic_core.clock import Span
 from elastic_core.cycle.starter import PRESETS, PresetName
 from elastic_core.drawings.cut_out import CutOut, figure_of, on_picture
 from elastic_core.drawings.cut_out_edits import CutOutEdit, edit_cut_out
@@ -32,6 +33,7 @@ from elastic_core.fit import fit
 from elastic_core.rotation import rotate
 from elastic_core.scene.card_order import AS_MADE
 from elastic_core.scene.cast import BodyTarget, ClipSource, RunSource
+from elastic_core.scene.checks import marks_of
 from elastic_core.scene.document import Lane, Scene, SceneFigure
 from elastic_core.scene.edits import apply_edit
 from elastic_core.scene.edits.cut_outs import DrawPart, OrderCard
@@ -250,7 +252,9 @@ def test_it_plays_a_clip_made_for_odo_after_the_fit() -> None:
     figure = paper_odo()
     met = fit(odo, figure)
     legs = {"near thigh", "near shin", "near foot", "far thigh", "far shin", "far foot"}
-    assert legs <= set(met.mapping().values())
+    # Its one arm is its near one, and goes as Odo's right one does.
+    assert legs | {"near arm", "near hand"} <= set(met.mapping().values())
+    assert met.mapping()["r_shoulder"] == "near arm"
     amble = ClipSource(id="Amble")
     material = Material({**drawn.figures, "paper": figure}, {amble: drawn.clips["Amble"]})
     scene = Scene(
@@ -271,6 +275,13 @@ def test_it_plays_a_clip_made_for_odo_after_the_fit() -> None:
     thigh = figure.place_of("near thigh")
     swing = np.degrees(np.ptp(2 * np.arctan2(*shown.motion.rotations[:, thigh, [1, 0]].T)))
     assert 25 < swing < 90
+    arm = figure.place_of("near arm")
+    turns = np.degrees(2 * np.arctan2(*shown.motion.rotations[:, arm, [1, 0]].T))
+    assert 40 < np.ptp(turns) < 70
+    # It does not sway out of the paper, and stands where it treads: all that is told is what was dropped.
+    assert np.ptp(shown.placed.positions[:, 0, 0]) < 1e-9
+    marks = marks_of(scene, material, scene.lanes[0], Span(0, 24))
+    assert [mark.kind for mark in marks] == ["dropped"]
 
 
 def test_it_swaps_its_hand_and_passes_its_arm_in_front() -> None:
