@@ -1,5 +1,6 @@
 """A figure is cut out of a layered set by hand, made, and walked (rules 2.1 and 4.6)."""
 
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -7,6 +8,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from .desk import Desk, until
+from .frames import array_in, frames
 
 
 @dataclass
@@ -51,8 +53,9 @@ def table(desk: Desk) -> Table:
     return Table(desk)
 
 
-def test_twelve_pictures_become_a_figure_that_walks(table: Table) -> None:
-    """Six actions: cut out, make, a clip of it, and the walk starter’s three."""
+@pytest.fixture
+def walks(table: Table) -> Table:
+    """Six actions: cut out, make, a clip of it, and the walk starter’s three. Its bench is open."""
     page = table.page
     expect(page.get_by_text("It has two legs to walk on")).to_be_visible()
     page.get_by_role("button", name="Make the figure").click()
@@ -63,15 +66,66 @@ def test_twelve_pictures_become_a_figure_that_walks(table: Table) -> None:
     expect(page.locator(".seam-badge")).to_have_text("seam closed")
     page.get_by_role("button", name="Keep as keys").click()
     expect(page.locator(".notice").last).to_contain_text("24 frames, 8 poses.")
+    return table
+
+
+def test_twelve_pictures_become_a_figure_that_walks(walks: Table) -> None:
+    page = walks.page
     clip = page.url.rsplit("/", 1)[-1]
 
     def bench() -> dict[str, Any]:
-        found: dict[str, Any] = page.request.get(f"{table.desk.address}/api/clips/{clip}").json()
+        found: dict[str, Any] = page.request.get(f"{walks.desk.address}/api/clips/{clip}").json()
         return found["bench"]  # type: ignore[no-any-return]
 
     until(page, lambda: len(bench()["plants"]) == 2)
     assert max(plant["slide_cm"] for plant in bench()["plants"]) < 0.1
     assert bench()["seam"]["joints"][0]["gap_degrees"] < 0.5
+
+
+def test_it_plays_a_clip_of_odos_swaps_its_hand_and_passes_its_arm_behind(walks: Table) -> None:
+    page, desk = walks.page, walks.desk
+    desk.library()
+    page.get_by_role("button", name="Make a run of Paper Odo").click()
+    expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
+    desk.set("Order of the drawings", "11 hold 6, 12 hold 6")
+    expect(page.locator(".saved")).to_have_text("Saved, rev 2")
+    desk.library()
+    desk.new_scene()
+    page.locator('[data-clip^="Paper Odo"]').last.focus()
+    page.keyboard.press("Enter")
+    expect(desk.stints()).to_have_count(1)
+    desk.choose(0)
+    page.locator('[data-clip="Amble"]').focus()
+    page.keyboard.press("Shift+Enter")
+    sheet = page.get_by_role("dialog", name="Fit Amble to Paper Odo")
+    expect(sheet).to_contain_text("11 play, 9 are dropped, 0 of Paper Odo’s rest.")
+    sheet.get_by_role("button", name="Fit and lay it").click()
+    expect(desk.stints()).to_have_count(2)
+    desk.settled()
+    checks = page.get_by_role("group", name=re.compile("^Checks of Paper Odo, Body:"))
+    told = [mark.get_attribute("aria-label") or "" for mark in checks.get_by_role("button").all()]
+    assert not [mark for mark in told if "slide" in mark], told
+    # Another hand, and from frame 11 on the arm behind the coat.
+    page.locator(".stage-canvas").focus()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Paper Odo", exact=True).click()
+    card = page.get_by_role("complementary", name="Figure: Paper Odo")
+    card.get_by_label("Drawings of near hand").select_option(label="Paper Odo")
+    desk.undoes("Paper Odo’s near hand shows Paper Odo")
+    desk.go_to(11)
+    torso = int(card.get_by_label("Order of torso from the playhead on").input_value())
+    card.get_by_label("Order of near arm from the playhead on").fill(str(torso - 1))
+    card.get_by_label("Order of near arm from the playhead on").press("Enter")
+    expect(card.get_by_role("button", name="Delete the order of near arm at 11")).to_be_visible()
+    desk.settled()
+    view = page.request.get(f"{desk.address}/api/scenes/{page.url.rsplit('/', 1)[-1]}").json()
+    figure = view["desk"]["figures"][0]["id"]
+    pack = frames(desk, 0, 24)
+    hands = array_in(pack, f"{figure}/drawings/near hand")
+    assert hands.tolist() == [11] * 6 + [12] * 6 + [11] * 6 + [12] * 6
+    orders = array_in(pack, f"{figure}/orders/near arm")
+    assert set(orders[10:].tolist()) == {torso - 1}
+    assert torso - 1 not in orders[:10]
 
 
 def test_a_brad_is_drawn_and_taken_back(table: Table) -> None:

@@ -1,7 +1,6 @@
 """The drawings room: pictures brought in, a run exposed, pinned and boiled, and layers in a scene."""
 
 import io
-import json
 import re
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -15,6 +14,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from .bench_room import on_page
 from .desk import Desk, until
+from .frames import array_in, frames
 
 SIZE = (360, 480)
 
@@ -136,26 +136,6 @@ def test_a_folder_becomes_a_looping_attached_boiling_flame_in_six_actions(light:
     assert np.abs(places[:, :3] - poles).max() < 1e-6
     print(f"\nA boiling flame on the pole: {', '.join(deeds)}")
     assert len(deeds) <= 6
-
-
-def array_in(pack: bytes, name: str) -> np.ndarray:
-    length = int.from_bytes(pack[:8], "little")
-    entry = json.loads(pack[8 : 8 + length])[name]
-    start, end = (8 + length + offset for offset in entry["data_offsets"])
-    kind = {"F32": "<f4", "I32": "<i4"}[entry["dtype"]]
-    return np.frombuffer(pack[start:end], dtype=kind).reshape(entry["shape"])
-
-
-def frames(desk: Desk, start: int, end: int) -> bytes:
-    ask = desk.page.request
-    csrf = ask.get(f"{desk.address}/api/session").json()["csrf"]
-    scene = desk.page.url.rsplit("/", 1)[-1]
-    answer = ask.post(
-        f"{desk.address}/api/scenes/{scene}/frames",
-        data={"start": start, "end": end},
-        headers={"X-CSRFToken": csrf},
-    )
-    return answer.body()
 
 
 def standing(desk: Desk, layer: str, start: int, end: int) -> np.ndarray:
