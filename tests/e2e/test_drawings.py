@@ -352,6 +352,9 @@ def test_a_sheet_of_many_drawings_is_cut(desk: Desk, tmp_path: Path) -> None:
     )
 
 
+MINUTE_FRAMES = 60 * 24
+
+
 def movie(path: Path, seconds: int, rate: int = 25) -> Path:
     """A movie whose every frame is like no other."""
     with av.open(str(path), "w") as out:
@@ -369,13 +372,16 @@ def movie(path: Path, seconds: int, rate: int = 25) -> Path:
 
 def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path) -> None:
     page, room = desk.page, Light(desk)
-    page.get_by_test_id("motion-file").set_input_files(movie(tmp_path / "tide.mp4", 8))
+    page.get_by_test_id("motion-file").set_input_files(movie(tmp_path / "tide.mp4", 60))
     page.get_by_role("button", name="Bring them in").click()
     expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
-    assert (room.sheet["fps"], room.sheet["order_frames"]) == (25, 200)
+    assert (room.sheet["fps"], room.sheet["order_frames"]) == (25, 1500)
     page.get_by_role("radio", name="Plays once").click()
     room.saved("Tide plays once")
-    desk.open_copy("Sc 04 Quay at dusk")
+    desk.library()
+    desk.new_scene()
+    desk.set("Length of the scene in frames", MINUTE_FRAMES)
+    desk.settled()
     card = page.locator('[data-run="Tide"]').last
     card.scroll_into_view_if_needed()
     card.focus()
@@ -388,9 +394,12 @@ def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path)
     lane.get_by_label("Opacity at the playhead").press("Enter")
     scene = page.url.rsplit("/", 1)[-1]
     view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()["desk"]
-    drawings = array_in(frames(desk, 0, 192), f"layers/{view['layers'][0]['id']}")
-    # Under a scene at 24 frames a second the picture of that very moment, within a frame.
-    assert np.abs((drawings - 1) / 25 - np.arange(192) / 24).max() < 1 / 25
+    layer = view["layers"][0]["id"]
+    packs = [frames(desk, start, start + 288) for start in range(0, MINUTE_FRAMES, 288)]
+    drawings = np.concatenate([array_in(pack, f"layers/{layer}") for pack in packs])
+    # Under a scene at 24 frames a second the picture of that very moment, within a frame, for a minute.
+    assert len(drawings) == MINUTE_FRAMES
+    assert np.abs((drawings - 1) / 25 - np.arange(MINUTE_FRAMES) / 24).max() < 1 / 25
     # In its own time it goes on as it was, whatever becomes of the scene's.
     lane.get_by_text("Own time").click()
     desk.undoes("Drawings: keep its own time")
