@@ -198,7 +198,7 @@ def the_flame_holds(
                 id="paper-gull",
                 name="Paper gull",
                 figure=figures["paper gull"],
-                mark=(1.1, -2.3, 0.0),
+                mark=(1.1, -3.0, 0.0),
             ),
         ),
         layers=(
