@@ -144,6 +144,14 @@ def test_a_brad_is_drawn_and_taken_back(table: Table) -> None:
     until(page, lambda: table.part("head")["pivot"] == before)
     page.keyboard.press("Alt+ArrowRight")
     until(page, lambda: table.part("head")["pivot"][0] == pytest.approx(before[0] + 0.002))
+    # Drawn far past the table's edge it stays within sight.
+    table.desk.draw(start, (1270, 4))
+    until(page, lambda: table.part("head")["pivot"][1] > moved[1])
+    box, paper = table.brad("head").bounding_box(), page.locator(".paper-table").bounding_box()
+    assert box is not None
+    assert paper is not None
+    assert box["x"] + box["width"] / 2 < paper["x"] + paper["width"]
+    assert box["y"] + box["height"] / 2 > paper["y"]
 
 
 def test_parts_are_named_hung_and_laid_by_keys(table: Table) -> None:

@@ -10,6 +10,8 @@ type Place = readonly [number, number];
 const BRAD = 0.011;
 const REACH = 0.022;
 
+const EDGE_PIXELS = 12;
+
 interface Drag {
   readonly part: string;
   readonly kind: 'move_pivot' | 'move_tip';
@@ -41,11 +43,20 @@ export function PaperTable({ room }: { readonly room: CutOutParts }) {
     if (group) groups.current.set(key, group);
     else groups.current.delete(key);
   };
-  /** Where a pointer is, on the sheet. */
+  /** Where a pointer is, on the sheet; past the table’s edge, at its edge: nothing is drawn out of sight. */
   const placeOf = (event: PointerEvent): Place | null => {
     const matrix = paper.current?.getScreenCTM();
-    if (!matrix) return null;
-    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
+    const table = paper.current?.getBoundingClientRect();
+    if (!matrix || !table) return null;
+    const x = Math.min(
+      Math.max(event.clientX, table.left + EDGE_PIXELS),
+      table.right - EDGE_PIXELS,
+    );
+    const y = Math.min(
+      Math.max(event.clientY, table.top + EDGE_PIXELS),
+      table.bottom - EDGE_PIXELS,
+    );
+    const at = new DOMPoint(x, y).matrixTransform(matrix.inverse());
     return [+at.x.toFixed(5), +(-at.y).toFixed(5)];
   };
   const begin = (event: PointerEvent, { part }: PartShown, kind: Drag['kind']) => {
