@@ -35,9 +35,10 @@ interface Rect {
 
 /** Of a sheet that goes on sideways no more is painted to either side. */
 const MOST_REPEATS = 60;
-/** A card that is so much larger on one side than on the other is painted in strips. */
-const STRIP_RATIO = 1.02;
-const MOST_STRIPS = 32;
+/** A card that is higher on one side than on the other is painted in strips, each so much higher than the last:
+ * at its edge no step is seen. */
+const STEP_PIXELS = 0.8;
+const MOST_STRIPS = 48;
 /** Neighbours overlap by so many pixels, so that no light shows between them. */
 const OVERLAP_PIXELS = 0.7;
 
@@ -163,12 +164,12 @@ function paintCard(
   picture: CanvasImageSource,
   corner: (u: number, v: number) => Vec3,
 ): void {
-  const [left, right] = [project(camera, corner(0, 0.5)), project(camera, corner(1, 0.5))];
-  if (left.depth < LEAST_DEPTH || right.depth < LEAST_DEPTH) return;
-  const ratio = Math.max(left.scale / right.scale, right.scale / left.scale);
+  const sides = [0, 1].map((u) => [project(camera, corner(u, 0)), project(camera, corner(u, 1))]);
+  if (sides.flat().some(({ depth }) => depth < LEAST_DEPTH)) return;
+  const [left, right] = sides.map(([foot, top]) => Math.hypot(foot.x - top.x, foot.y - top.y));
   const strips = Math.min(
     MOST_STRIPS,
-    Math.max(1, Math.ceil(Math.log(ratio) / Math.log(STRIP_RATIO))),
+    Math.max(1, Math.ceil(Math.abs(left - right) / STEP_PIXELS)),
   );
   const [across, down] = sizeOf(picture);
   for (let strip = 0; strip < strips; strip++) {
