@@ -13,6 +13,7 @@ from . import (
     cycle_commands,
     drawing_commands,
     join_commands,
+    print_commands,
     retime_commands,
     rotation,
     stage_commands,
@@ -49,6 +50,7 @@ capture_commands.add_to(app)
 cycle_commands.add_to(app)
 drawing_commands.add_to(app)
 join_commands.add_to(app)
+print_commands.add_to(app)
 retime_commands.add_to(app)
 stage_commands.add_to(app)
 voice_commands.add_to(app)

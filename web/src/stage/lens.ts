@@ -39,6 +39,20 @@ export function paintAround(
   context.restore();
 }
 
+/** What lies beside the camera’s picture in a print of other proportions: nothing. */
+export function paintBeside(
+  context: CanvasRenderingContext2D,
+  width: number,
+  height: number,
+): void {
+  const { x, y, width: wide, height: tall } = pictureIn(width, height);
+  context.fillStyle = INK;
+  context.beginPath();
+  context.rect(0, 0, width, height);
+  context.rect(x, y, wide, tall);
+  context.fill('evenodd');
+}
+
 /** The camera from elsewhere: a dot where it stands, and the edges of what it sees, in non-photo blue. */
 export function paintLens(
   context: CanvasRenderingContext2D,

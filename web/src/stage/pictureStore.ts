@@ -20,6 +20,7 @@ interface Kept {
 
 export class PictureStore {
   private readonly kept = new Map<string, Kept>();
+  private readonly coming = new Set<Promise<void>>();
   private readonly came = new Listeners<[]>();
   /** Hear of pictures that have come. */
   readonly onCame = this.came.add;
@@ -68,19 +69,35 @@ export class PictureStore {
     return made;
   }
 
+  /** Whether pictures that were asked for are on their way; who waits for them hears of one that never comes. */
+  get isWaiting(): boolean {
+    return this.coming.size > 0;
+  }
+
+  async allCame(): Promise<void> {
+    await Promise.all(this.coming);
+  }
+
   private fetch(file: string): void {
     const image = new Image();
     const kept: Kept = { image, isReady: false, tints: new Map(), halves: [] };
     this.kept.set(file, kept);
     image.src = this.urlOf(file);
-    image.decode().then(
+    const coming = image.decode().then(
       () => {
+        this.coming.delete(coming);
         kept.isReady = true;
         this.came.tell();
       },
-      // It is asked for again when it is looked at again.
-      () => this.kept.delete(file),
+      (problem) => {
+        this.coming.delete(coming);
+        // It is asked for again when it is looked at again.
+        this.kept.delete(file);
+        throw problem;
+      },
     );
+    coming.catch(() => {});
+    this.coming.add(coming);
     for (const old of this.kept.keys()) {
       if (this.kept.size <= MOST_READY) break;
       this.kept.delete(old);

@@ -115,6 +115,10 @@ export interface StageView {
   readonly cameraInset?: boolean;
   /** The picture alone: no grid, no numbers, no shadowed neighbours. */
   readonly plain?: boolean;
+  /** The ground’s grid; without a word as in every view that is not plain. */
+  readonly grid?: boolean;
+  /** On its way out of the house: the camera’s picture has no corners, and nothing shows beside it. */
+  readonly isPrint?: boolean;
   /** Now alone: what has no frames has no numbers. */
   readonly isLive?: boolean;
   readonly counts: boolean;

@@ -16,7 +16,7 @@ import {
 import { paintGrid, paintShade } from './ground';
 import { paintGuides } from './guides';
 import { layerDepth, paintLayer, paintOverlay, type StageLayer } from './layers';
-import { paintAround, paintLens } from './lens';
+import { paintAround, paintBeside, paintLens } from './lens';
 import { paintMarks } from './marks';
 import { ghostOf, paintFigure, paintGhost, type ShownPart } from './paint';
 import { paintPair } from './pair';
@@ -103,7 +103,7 @@ export function paintStage(
     if (layer.stands === 'under') paintOverlay(context, layer, place, picture);
   for (const { layer, place } of layers)
     if (layer.stands === 'behind') paintLayer(context, camera, layer, place);
-  if (!view.plain) paintGrid(context, camera, [target[0], 0, target[2]], edge);
+  if (view.grid ?? !view.plain) paintGrid(context, camera, [target[0], 0, target[2]], edge);
   const underlay = scene.underlay?.(frame);
   if (underlay) paintUnderlay(context, camera, view.orbit, underlay);
   if (view.prints) paintPrints(context, camera, scene, frame);
@@ -160,7 +160,8 @@ export function paintStage(
   }
   for (const { layer, place } of layers)
     if (layer.stands === 'overlay') paintOverlay(context, layer, place, picture);
-  if (lens) paintAround(context, width, height);
+  if (lens && view.isPrint) paintBeside(context, width, height);
+  else if (lens) paintAround(context, width, height);
   else if (view.cameraInset) paintLens(context, camera, scene.lens?.(frame) ?? null);
 }
 

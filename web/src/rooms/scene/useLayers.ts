@@ -5,6 +5,7 @@ import { type DrawnSet, pictureShown, setQuery } from '../../api/drawings';
 import type { FrameStore } from '../../player/frameStore';
 import type { Player } from '../../player/player';
 import type { LayerDrawing, StageLayer } from '../../stage/layers';
+import { drawingsIn, layersOf } from '../../stage/ofDesk';
 import { PictureStore } from '../../stage/pictureStore';
 
 const combine = (results: UseQueryResult<DrawnSet>[]) => results.map((query) => query.data);
@@ -27,13 +28,7 @@ export function useLayers(
     for (const [place, id] of known.split(',').entries()) {
       const set = sets[place]?.drawings;
       if (!set) continue;
-      const placed = new Map(set.placed.map((one) => [one.number, one]));
-      const own = new Map<number, LayerDrawing>();
-      for (const { number, picture } of set.drawn.drawings) {
-        const at = placed.get(number);
-        if (at) own.set(number, { file: picture.file, across: at.across, up: at.up });
-      }
-      found.set(id, own);
+      found.set(id, drawingsIn(set));
     }
     return found;
   }, [sets, known]);
@@ -43,20 +38,7 @@ export function useLayers(
       if (own.size <= MOST_AT_ONCE) for (const { file } of own.values()) pictures.image(file);
   }, [drawings, pictures]);
   const layers = useMemo(
-    () =>
-      // The uppermost lane's layer is painted last.
-      [...desk.layers].reverse().map((layer) => ({
-        id: layer.id,
-        name: layer.name,
-        stands: layer.stands ?? 'card',
-        heightMetres: layer.height_metres ?? 1,
-        mirrored: layer.mirrored ?? false,
-        facesCamera: layer.faces_camera ?? false,
-        repeats: layer.repeats ?? false,
-        drawings: drawings.get(layer.drawings) ?? new Map(),
-        pictures,
-        at: (frame: number) => frames.layer(layer.id, frame),
-      })),
+    () => layersOf(desk.layers, drawings, pictures, frames),
     [desk.layers, drawings, pictures, frames],
   );
   useEffect(() => {

@@ -1,0 +1,33 @@
+"""Numbered pictures, as other programs read them: `frame 0000.png`, one a frame."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PIL import Image
+
+from ..errors import Refusal
+from ..formats.picture_files import written_png
+from .press import Press
+
+NAME = "frame {:04}.png"
+
+
+def print_pictures(
+    press: Press, span: range, folder: Path, on_picture: Callable[[int], None] = lambda done: None
+) -> None:
+    """A span of a print's played frames as PNG pictures by their numbers. Raises Refusal for a folder that
+    holds pictures already: among others' nobody would find them."""
+    folder.mkdir(parents=True, exist_ok=True)
+    if any(folder.glob("frame *.png")):
+        raise Refusal(f"There are pictures in {folder.name} already: name another folder.")
+    written: list[Path] = []
+    try:
+        for done, frame in enumerate(span, start=1):
+            path = folder / NAME.format(frame)
+            path.write_bytes(written_png(Image.fromarray(press.frame(frame))))
+            written.append(path)
+            on_picture(done)
+    except BaseException:
+        for path in written:
+            path.unlink(missing_ok=True)
+        raise

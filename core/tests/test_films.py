@@ -1,0 +1,114 @@
+"""Films are read again: how many pictures, which, when, and what is heard with them (rule 9.2)."""
+
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+
+from elastic_core.errors import Refusal
+from elastic_core.printing.film import FilmForm, Heard, film_at
+from elastic_core.printing.press import Picture
+from elastic_core.sound.document import HOUSE_RATE
+from elastic_core.sound.samples import Samples, in_stereo
+
+from .sounds import EVERY_SECONDS, bursts, centres
+
+SIZE = (64, 48)
+RATES = [Fraction(24), Fraction(24_000, 1_001), Fraction(25)]
+
+
+def picture(number: int) -> Picture:
+    """Grey by its number in the left half; red, green, blue in turn in the right one."""
+    made = np.zeros((SIZE[1], SIZE[0], 3), dtype=np.uint8)
+    made[:, : SIZE[0] // 2] = 20 + number % 200
+    made[:, SIZE[0] // 2 :, number % 3] = 200
+    return made
+
+
+def heard(seconds: float) -> Heard:
+    whole = in_stereo(bursts(seconds))
+
+    def samples(start: int, count: int) -> Samples:
+        window = np.zeros((count, 2), dtype=np.float32)
+        part = whole[start : start + count]
+        window[: len(part)] = part
+        return window
+
+    return samples
+
+
+def film(path: Path, form: FilmForm, rate: Fraction, frames: int, sounds: Heard | None) -> None:
+    with film_at(path, form, rate, SIZE, sounds) as made:
+        for number in range(frames):
+            made.add(picture(number))
+
+
+def read_sounds(path: Path) -> Samples:
+    """What is heard, from second 0 on: every block where its own time says. [samples, 2]"""
+    with av.open(str(path)) as held:
+        stream = held.streams.audio[0]
+        assert stream.rate == HOUSE_RATE
+        blocks = [
+            (round(block.pts * block.time_base * HOUSE_RATE), block.to_ndarray().T)
+            for block in held.decode(stream)
+        ]
+    end = max(start + len(block) for start, block in blocks)
+    whole = np.zeros((end, 2), dtype=np.float32)
+    for start, block in blocks:
+        kept = block[max(0, -start) :]
+        whole[max(0, start) : max(0, start) + len(kept)] = kept
+    return whole
+
+
+@pytest.mark.parametrize("form", ["mp4", "webm"])
+@pytest.mark.parametrize("rate", RATES, ids=str)
+def test_every_picture_is_there_in_its_colours_at_its_time(
+    tmp_path: Path, form: FilmForm, rate: Fraction
+) -> None:
+    path = tmp_path / f"film.{form}"
+    film(path, form, rate, 50, None)
+    with av.open(str(path)) as held:
+        stream = held.streams.video[0]
+        assert (stream.width, stream.height) == SIZE
+        assert stream.average_rate == pytest.approx(rate, rel=1e-4)
+        shown = [(frame.time, frame.to_ndarray(format="rgb24")) for frame in held.decode(stream)]
+    assert len(shown) == 50
+    for number, (time, pixels) in enumerate(shown):
+        # Matroska counts milliseconds.
+        assert time == pytest.approx(float(number / rate), abs=0.0011)
+        grey = pixels[8:40, 4:20].reshape(-1, 3)
+        assert np.abs(grey - (20.0 + number)).mean() < 4
+        colours = pixels[8:40, 44:60].reshape(-1, 3).mean(axis=0)
+        assert np.abs(colours - np.eye(3)[number % 3] * 200).max() < 12
+
+
+@pytest.mark.parametrize("form", ["mp4", "webm"])
+def test_sound_stands_where_it_was_laid_for_a_minute(tmp_path: Path, form: FilmForm) -> None:
+    """Within a millisecond, from the first burst to the last; and as long as the pictures within a frame."""
+    path = tmp_path / f"film.{form}"
+    rate = Fraction(24_000, 1_001)
+    frames = round(60 * rate)
+    film(path, form, rate, frames, heard(60))
+    samples = read_sounds(path)
+    laid, found = np.array(centres(bursts(60))), np.array(centres(samples))
+    assert len(found) == len(laid) == 60 / EVERY_SECONDS
+    assert np.abs(found - laid).max() < 0.001
+    assert abs(len(samples) / HOUSE_RATE - frames / rate) < 1 / rate
+
+
+def test_what_cannot_be_written_is_said_and_nothing_stays(tmp_path: Path) -> None:
+    lost = tmp_path / "no such folder" / "film.mp4"
+    with pytest.raises(Refusal, match=r"film\.mp4 cannot be written"):
+        film(lost, "mp4", RATES[0], 2, None)
+    broken = tmp_path / "film.mp4"
+
+    def breaks_off() -> None:
+        with film_at(broken, "mp4", RATES[0], SIZE) as made:
+            made.add(picture(0))
+            raise Refusal("The page stopped.")
+
+    with pytest.raises(Refusal, match="The page stopped"):
+        breaks_off()
+    assert not broken.exists()

@@ -1,0 +1,190 @@
+/**
+ * The page that prints: it paints any frame of what the press hands over, at any size, with the painter of the
+ * stage and without its furniture. It asks for nothing but that, and changes nothing.
+ */
+
+import '@fontsource/spline-sans-mono/latin-500.css';
+import '@fontsource/spline-sans/latin-500.css';
+import { FrameStore } from '../player/frameStore';
+import { LaidHead } from '../player/laidHead';
+import { Player } from '../player/player';
+import { VIEWS, type ViewName } from '../stage/camera';
+import { makeCostume } from '../stage/costume';
+import type { MouthPictures, SeenChart } from '../stage/mouth';
+import { drawingsIn, drawnPartsOf, figuresOf, framesOf, layersOf, whenOn } from '../stage/ofDesk';
+import { PictureStore } from '../stage/pictureStore';
+import type { StageScene, StageView } from '../stage/scene';
+import { EYE_HEIGHT, paintStage } from '../stage/stagePainter';
+import { paintBurnt, paintMark } from './burn';
+import {
+  type NamedView,
+  type Printed,
+  type PrintLook,
+  pictureUrl,
+  readFrames,
+  readPrinted,
+} from './printed';
+
+const NAMED: Readonly<Record<NamedView, ViewName>> = {
+  'three-quarter': 'Three-quarter',
+  side: 'Side',
+  front: 'Front',
+  plan: 'Plan',
+};
+const CONTENT = 'printed';
+
+/** What the press drives. */
+interface PrintPage {
+  /** Paint a frame; its pixels, red, green, blue and opaque, row by row, in base 64. */
+  readonly paint: (frame: number) => Promise<string>;
+}
+
+declare global {
+  interface Window {
+    printPage: Promise<PrintPage>;
+  }
+  interface Uint8Array {
+    toBase64(): string;
+  }
+}
+
+function viewOf(look: PrintLook): StageView {
+  const { view } = look;
+  const orbit =
+    view === 'stage'
+      ? { yaw: look.yaw_degrees, pitch: look.pitch_degrees, distance: look.distance_metres }
+      : VIEWS[NAMED[view === 'camera' ? 'three-quarter' : view]];
+  return {
+    orbit,
+    follow: view === 'stage' ? look.follow : true,
+    target: view === 'stage' ? [...look.target] : [0, EYE_HEIGHT, 0],
+    watched: look.watched,
+    ghosts: {
+      shown: look.ghosts !== null,
+      count: look.ghosts?.count ?? 0,
+      step: look.ghosts?.step ?? 1,
+      inLoop: false,
+    },
+    arcs: { shown: look.arcs.length > 0, joints: look.arcs },
+    prints: look.prints,
+    planInset: false,
+    counts: false,
+    plain: true,
+    grid: look.grid,
+    isPrint: true,
+    through: view === 'camera',
+  };
+}
+
+async function picturesOf(files: readonly string[]): Promise<MouthPictures> {
+  const pictures = new Map<string, HTMLImageElement>();
+  for (const file of files) {
+    const image = new Image();
+    image.src = pictureUrl(file);
+    await image.decode();
+    pictures.set(file, image);
+  }
+  return pictures;
+}
+
+async function chartsOf(printed: Printed): Promise<ReadonlyMap<string, SeenChart>> {
+  const charts = new Map<string, SeenChart>();
+  for (const [id, { chart, reach_degrees: reachDegrees }] of Object.entries(printed.charts)) {
+    const files = chart.mouths.flatMap(({ picture }) => picture?.file ?? []);
+    charts.set(id, { chart, reachDegrees, pictures: await picturesOf([...new Set(files)]) });
+  }
+  return charts;
+}
+
+async function sceneOf(printed: Printed, frames: FrameStore, pictures: PictureStore) {
+  const { desk } = printed;
+  const charts = await chartsOf(printed);
+  const costumes = desk.figures.map(({ figure }) => {
+    const worn = printed.figures[figure];
+    return worn && makeCostume(worn, pictures);
+  });
+  const sets = Object.entries(printed.sets);
+  const head = new LaidHead(new Player(() => true), desk.laid);
+  const scene: StageScene = {
+    ...framesOf(desk, frames),
+    figures: figuresOf(
+      desk,
+      costumes,
+      drawnPartsOf(desk.lanes, (id) => charts.get(id)),
+      whenOn((laid) => head.playedAt(laid)),
+    ),
+    layers: layersOf(
+      desk.layers,
+      new Map(sets.map(([id, sheet]) => [id, drawingsIn(sheet)])),
+      pictures,
+      frames,
+    ),
+  };
+  return scene;
+}
+
+async function printPage(): Promise<PrintPage> {
+  const printed = await readPrinted();
+  const { look, desk, burnt } = printed;
+  let trouble: unknown = null;
+  const frames = new FrameStore(
+    (problem) => {
+      trouble = problem;
+    },
+    async () => {},
+  );
+  frames.show(CONTENT, desk.played_frames, readFrames);
+  const pictures = new PictureStore(pictureUrl);
+  const scene = await sceneOf(printed, frames, pictures);
+  await Promise.all(
+    ['500 12px "Spline Sans Mono"', '500 12px "Spline Sans"'].map((font) =>
+      document.fonts.load(font),
+    ),
+  );
+  const canvas = document.querySelector('canvas');
+  const context = canvas?.getContext('2d', { alpha: false });
+  if (!canvas || !context) throw new Error('This browser paints nothing.');
+  canvas.width = look.width;
+  canvas.height = look.height;
+  const view = viewOf(look);
+  const reach = look.ghosts ? look.ghosts.count * look.ghosts.step : 0;
+
+  /** Until the frames that are painted are here: the one itself, and those of its ghosts. */
+  const come = async (frame: number): Promise<void> => {
+    frames.lookAt(frame);
+    const last = desk.played_frames - 1;
+    const wanted = [frame - reach, frame, frame + reach].map((at) =>
+      Math.max(0, Math.min(last, at)),
+    );
+    while (!wanted.every((at) => frames.isReady(at))) {
+      if (trouble) throw trouble;
+      await new Promise<void>((done) => {
+        const off = frames.onFrames(() => {
+          off();
+          done();
+        });
+      });
+    }
+  };
+
+  return {
+    paint: async (frame) => {
+      await come(frame);
+      const all = () =>
+        paintStage(context, look.width, look.height, scene, view, frame, null, false);
+      all();
+      // What is painted for the first time asks for its pictures first.
+      while (pictures.isWaiting) {
+        await pictures.allCame();
+        all();
+      }
+      const words = burnt[frame];
+      if (words) paintBurnt(context, look.width, look.height, words);
+      if (look.mark) paintMark(context, frame);
+      const { data } = context.getImageData(0, 0, look.width, look.height);
+      return new Uint8Array(data.buffer).toBase64();
+    },
+  };
+}
+
+window.printPage = printPage();
