@@ -2,12 +2,15 @@
 
 import json
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from typer.testing import CliRunner
 
 from elastic_core.beats import Beat
+from elastic_core.command_line import app
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
 from elastic_core.print_commands import FORMS
@@ -17,7 +20,7 @@ from elastic_core.printing.sheet import Printed, sheet_of
 from elastic_core.scene.document import Scene
 from elastic_core.scene.evaluate import frames_of
 
-from .test_files_out import MATERIAL, SCENE, unpacked
+from .test_files_out import MATERIAL, SCENE, scene_file, unpacked
 
 BEAT = Beat(id="b", name="He hauls", start=20, end=40)
 MARKED = SCENE.model_copy(update={"beats": (BEAT,), "first_frame": 101})
@@ -77,3 +80,37 @@ def test_the_page_is_handed_its_frames_and_pictures_and_nothing_else() -> None:
     with pytest.raises(Refusal, match="Nothing is printed from"):
         handed.at("scenes/secret")
     assert SCENE.rate == Fraction(24)
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["--range", "40:4000"], "The range 40:4000 is not inside 0:90."),
+        (
+            ["--range", "forty"],
+            "Write a range as its first frame and the one after its last: 12:24.",
+        ),
+        (["--size", "641x360"], "A print is an even number of pixels: not 641 × 360."),
+        (["--size", "large"], "Write a size as WIDTHxHEIGHT: 1280x720."),
+        (["--view", "camera"], f"“{SCENE.name}” has no camera to look through."),
+        (["--view", "roof"], "“roof” is no view. It is three-quarter, side, front, plan, camera."),
+        (["--burn", "frame,price"], "“price” cannot be burnt in."),
+    ],
+    ids=lambda value: " ".join(value) if isinstance(value, list) else "",
+)
+def test_what_cannot_be_printed_is_one_line(tmp_path: Path, words: list[str], says: str) -> None:
+    scene, out = tmp_path / "quay.scene.json", tmp_path / "out.mp4"
+    scene.write_text(scene_file().model_dump_json())
+    told = CliRunner().invoke(app, ["print", str(scene), str(out), *words])
+    assert told.exit_code == 1
+    assert says in told.stderr
+    assert len(told.stderr.strip().splitlines()) == 1
+    assert not out.exists()
+
+
+def test_a_print_is_a_film_or_a_folder(tmp_path: Path) -> None:
+    scene = tmp_path / "quay.scene.json"
+    scene.write_text(scene_file().model_dump_json())
+    told = CliRunner().invoke(app, ["print", str(scene), str(tmp_path / "out.avi")])
+    assert told.exit_code == 1
+    assert "A print is FILE.mp4, FILE.webm, or a folder for its pictures." in told.stderr

@@ -127,15 +127,25 @@ class Desk:
         """A copy of a scene, to do with as one likes, opened."""
         ask = self.page.request
         csrf = ask.get(f"{self.address}/api/session").json()["csrf"]
-        production = ask.get(f"{self.address}/api/productions").json()[0]["id"]
-        scenes = ask.get(f"{self.address}/api/productions/{production}").json()["scenes"]
-        scene = next(row["id"] for row in scenes if row["name"] == name)
+        scene = self.scene_id(name)
         copy = ask.post(
             f"{self.address}/api/documents/{scene}/duplicate", headers={"X-CSRFToken": csrf}
         ).json()
         self.page.goto(f"{self.address}/scenes/{copy['id']}")
         expect(self.stints().first).to_be_visible()
         self.settled()
+
+    def production_id(self) -> str:
+        """That of the demo."""
+        found: str = self.page.request.get(f"{self.address}/api/productions").json()[0]["id"]
+        return found
+
+    def scene_id(self, name: str) -> str:
+        """That of a scene of the demo."""
+        address = f"{self.address}/api/productions/{self.production_id()}"
+        scenes = self.page.request.get(address).json()["scenes"]
+        found: str = next(row["id"] for row in scenes if row["name"] == name)
+        return found
 
     def stints(self) -> Locator:
         return self.page.locator("[data-stint]")

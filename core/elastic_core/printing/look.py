@@ -32,8 +32,9 @@ class PrintArc(Frozen):
 
 class PrintLook(Frozen):
     """The same wish gives the same pixels. With the view “stage” it is seen as somebody looked round: `yaw`,
-    `pitch`, `distance` and `target` count, or the watched figure is followed. `burns` are told along its foot;
-    a `mark` is the frame's number in cells that a machine reads."""
+    `pitch`, `distance` and `target` count, or the watched figure is followed. `prints` are
+    those of feet, `numbers` stand under the watched figure and its ghosts. `burns` are told along its foot; a
+    `mark` is the frame's number in cells that a machine reads."""
 
     width: Pixels = HOUSE_SIZE[0]
     height: Pixels = HOUSE_SIZE[1]
@@ -48,6 +49,7 @@ class PrintLook(Frozen):
     arcs: Annotated[tuple[PrintArc, ...], Field(max_length=100)] = ()
     prints: bool = False
     grid: bool = False
+    numbers: bool = False
     burns: Annotated[tuple[Burnt, ...], Field(max_length=len(BURNT))] = ()
     mark: bool = False
 

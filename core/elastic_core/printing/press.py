@@ -80,6 +80,8 @@ def press_for(
 
     Raises Refusal where there is no Chromium, or the page was not built.
     """
+    # What the page would be refused is said at once.
+    sheet_of(printed)
     if not (page_folder / _PAGE).is_file():
         raise Refusal("The page that prints is not built: bin/setup builds it.")
     chromium = shutil.which("chromium") or shutil.which("chromium-browser")
@@ -89,8 +91,6 @@ def press_for(
         )
     picture = pictures if callable(pictures) else _of(pictures)
     handed = Handed(printed, picture)
-    # What the page would be refused is said at once, and in our words.
-    sheet_of(printed)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=chromium, args=[*_SETTINGS])
         try:

@@ -69,7 +69,7 @@ function viewOf(look: PrintLook): StageView {
     prints: look.prints,
     planInset: false,
     counts: false,
-    plain: true,
+    plain: !look.numbers,
     grid: look.grid,
     isPrint: true,
     through: view === 'camera',
@@ -147,16 +147,19 @@ async function printPage(): Promise<PrintPage> {
   canvas.width = look.width;
   canvas.height = look.height;
   const view = viewOf(look);
-  const reach = look.ghosts ? look.ghosts.count * look.ghosts.step : 0;
+  const missed = new Set<number>();
+  const watched: StageScene = {
+    ...scene,
+    pose: (figure, frame) => {
+      if (frame >= 0 && frame < desk.played_frames && !frames.isReady(frame)) missed.add(frame);
+      return scene.pose(figure, frame);
+    },
+  };
 
-  /** Until the frames that are painted are here: the one itself, and those of its ghosts. */
+  /** Until a frame is here. */
   const come = async (frame: number): Promise<void> => {
     frames.lookAt(frame);
-    const last = desk.played_frames - 1;
-    const wanted = [frame - reach, frame, frame + reach].map((at) =>
-      Math.max(0, Math.min(last, at)),
-    );
-    while (!wanted.every((at) => frames.isReady(at))) {
+    while (!frames.isReady(frame)) {
       if (trouble) throw trouble;
       await new Promise<void>((done) => {
         const off = frames.onFrames(() => {
@@ -167,17 +170,20 @@ async function printPage(): Promise<PrintPage> {
     }
   };
 
+  /** The whole picture: ghosts, prints and arcs look at other frames, and what is seen first asks for its pictures. */
+  const paintWhole = async (frame: number): Promise<void> => {
+    do {
+      for (const other of missed) await come(other);
+      await come(frame);
+      await pictures.allCame();
+      missed.clear();
+      paintStage(context, look.width, look.height, watched, view, frame, null, false);
+    } while (missed.size > 0 || pictures.isWaiting);
+  };
+
   return {
     paint: async (frame) => {
-      await come(frame);
-      const all = () =>
-        paintStage(context, look.width, look.height, scene, view, frame, null, false);
-      all();
-      // What is painted for the first time asks for its pictures first.
-      while (pictures.isWaiting) {
-        await pictures.allCame();
-        all();
-      }
+      await paintWhole(frame);
       const words = burnt[frame];
       if (words) paintBurnt(context, look.width, look.height, words);
       if (look.mark) paintMark(context, frame);

@@ -24,6 +24,7 @@ export interface PrintLook {
   readonly arcs: readonly ArcOf[];
   readonly prints: boolean;
   readonly grid: boolean;
+  readonly numbers: boolean;
   /** The frame’s number as black and white cells, for a machine to read. */
   readonly mark: boolean;
 }
