@@ -13,7 +13,7 @@ import pytest
 
 from elastic_core.formats.scene_zip import PackedScene, pictures_of, read_packed_scene
 from elastic_core.printing.look import PrintGhosts, PrintLook
-from elastic_core.printing.press import Picture, press_for
+from elastic_core.printing.press import Picture, pixels_of, press_for
 from elastic_core.printing.sheet import Printed
 from elastic_core.sound.document import HOUSE_RATE
 
@@ -49,7 +49,7 @@ def painted(held: PackedScene, files: dict[str, bytes], look: PrintLook, frame: 
     def paint() -> Picture:
         printed = Printed(held.scene.scene, held.scene.material(), look)
         with press_for(printed, files) as press:
-            return press.frame(frame)
+            return pixels_of(press.frame(frame))
 
     # This thread has a browser of its own already.
     with ThreadPoolExecutor(1) as other:

@@ -18,7 +18,7 @@ from av.video.stream import VideoStream
 from ..errors import Refusal
 from ..sound.document import HOUSE_RATE
 from ..sound.samples import Samples
-from .press import Picture, Press
+from .press import Picture, Press, pixels_of
 
 FilmForm = Literal["mp4", "webm"]
 Heard = Callable[[int, int], Samples]
@@ -57,6 +57,10 @@ class Film:
         self._pictures.add(picture)
         if self._sound:
             self._sound.up_to(self._pictures.seconds)
+
+    def add_png(self, png: bytes) -> None:
+        """The same, as the press paints it."""
+        self.add(pixels_of(png))
 
 
 @contextmanager
@@ -106,10 +110,10 @@ def print_film(
     ):
         before: Future[None] | None = None
         for done, frame in enumerate(span, start=1):
-            picture = press.frame(frame)
+            png = press.frame(frame)
             if before:
                 before.result()
-            before = encoder.submit(film.add, picture)
+            before = encoder.submit(film.add_png, png)
             on_picture(done)
         if before:
             before.result()

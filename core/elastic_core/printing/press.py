@@ -2,6 +2,7 @@
 gets is handed to it here, so that it needs no server, and can change nothing."""
 
 import base64
+import io
 import mimetypes
 import shutil
 from collections.abc import Callable, Iterator, Mapping
@@ -12,6 +13,7 @@ from urllib.parse import unquote, urlsplit
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 from playwright.sync_api import Error, Page, Route, sync_playwright
 
 from ..errors import Refusal
@@ -58,16 +60,19 @@ class Press:
         self._page = page
         self.printed = printed
 
-    def frame(self, played: int) -> Picture:
-        """The picture of a played frame. Raises Refusal where the page cannot paint it."""
-        look = self.printed.look
+    def frame(self, played: int) -> bytes:
+        """The picture of a played frame, as a PNG. Raises Refusal where the page cannot paint it."""
         try:
             text: str = self._page.evaluate(_PAINT, played)
         except Error as problem:
             raise Refusal(f"Frame {played} cannot be painted: {_said(problem)}") from None
-        pixels = np.frombuffer(base64.b64decode(text), dtype=np.uint8)
-        shaped: Picture = pixels.reshape(look.height, look.width, 4)[..., :3]
-        return shaped
+        return base64.b64decode(text)
+
+
+def pixels_of(png: bytes) -> Picture:
+    """The pixels of a frame that was painted. [height, width, 3]"""
+    with Image.open(io.BytesIO(png)) as image:
+        return np.asarray(image.convert("RGB"))
 
 
 @contextmanager

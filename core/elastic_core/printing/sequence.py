@@ -3,10 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PIL import Image
-
 from ..errors import Refusal
-from ..formats.picture_files import written_png
 from .press import Press
 
 NAME = "frame {:04}.png"
@@ -24,7 +21,7 @@ def print_pictures(
     try:
         for done, frame in enumerate(span, start=1):
             path = folder / NAME.format(frame)
-            path.write_bytes(written_png(Image.fromarray(press.frame(frame))))
+            path.write_bytes(press.frame(frame))
             written.append(path)
             on_picture(done)
     except BaseException:

@@ -32,19 +32,17 @@ const NAMED: Readonly<Record<NamedView, ViewName>> = {
   plan: 'Plan',
 };
 const CONTENT = 'printed';
+const PNG_START = 'data:image/png;base64,';
 
 /** What the press drives. */
 interface PrintPage {
-  /** Paint a frame; its pixels, red, green, blue and opaque, row by row, in base 64. */
+  /** Paint a frame; it as a PNG picture, in base 64. */
   readonly paint: (frame: number) => Promise<string>;
 }
 
 declare global {
   interface Window {
     printPage: Promise<PrintPage>;
-  }
-  interface Uint8Array {
-    toBase64(): string;
   }
 }
 
@@ -187,8 +185,8 @@ async function printPage(): Promise<PrintPage> {
       const words = burnt[frame];
       if (words) paintBurnt(context, look.width, look.height, words);
       if (look.mark) paintMark(context, frame);
-      const { data } = context.getImageData(0, 0, look.width, look.height);
-      return new Uint8Array(data.buffer).toBase64();
+      // Packed without loss it is a tenth as large, and on its way in a tenth of the time.
+      return canvas.toDataURL('image/png').slice(PNG_START.length);
     },
   };
 }
