@@ -6,14 +6,19 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
+from PIL import Image
 
 from elastic_core.errors import Refusal
-from elastic_core.printing.film import FilmForm, Heard, film_at
-from elastic_core.printing.press import Picture
+from elastic_core.formats.picture_files import written_png
+from elastic_core.printing.film import FilmForm, film_at, print_film
+from elastic_core.printing.look import PrintLook
+from elastic_core.printing.press import Picture, Press
+from elastic_core.printing.sheet import Printed
 from elastic_core.sound.document import HOUSE_RATE
 from elastic_core.sound.samples import Samples, in_stereo
 
 from .sounds import EVERY_SECONDS, bursts, centres
+from .test_files_out import MATERIAL, SCENE
 
 SIZE = (64, 48)
 RATES = [Fraction(24), Fraction(24_000, 1_001), Fraction(25)]
@@ -27,22 +32,15 @@ def picture(number: int) -> Picture:
     return made
 
 
-def heard(seconds: float) -> Heard:
-    whole = in_stereo(bursts(seconds))
-
-    def samples(start: int, count: int) -> Samples:
-        window = np.zeros((count, 2), dtype=np.float32)
-        part = whole[start : start + count]
-        window[: len(part)] = part
-        return window
-
-    return samples
-
-
-def film(path: Path, form: FilmForm, rate: Fraction, frames: int, sounds: Heard | None) -> None:
-    with film_at(path, form, rate, SIZE, sounds) as made:
+def film(
+    path: Path, form: FilmForm, rate: Fraction, frames: int, sounds: Samples | None = None
+) -> None:
+    with film_at(path, form, rate, SIZE, has_sound=sounds is not None) as made:
         for number in range(frames):
             made.add(picture(number))
+            if sounds is not None and number % 200 == 0:
+                first, end = (round(at / rate * HOUSE_RATE) for at in (number, number + 200))
+                made.hear(sounds[first:end])
 
 
 def read_sounds(path: Path) -> Samples:
@@ -68,7 +66,7 @@ def test_every_picture_is_there_in_its_colours_at_its_time(
     tmp_path: Path, form: FilmForm, rate: Fraction
 ) -> None:
     path = tmp_path / f"film.{form}"
-    film(path, form, rate, 50, None)
+    film(path, form, rate, 50)
     with av.open(str(path)) as held:
         stream = held.streams.video[0]
         assert (stream.width, stream.height) == SIZE
@@ -90,7 +88,7 @@ def test_sound_stands_where_it_was_laid_for_a_minute(tmp_path: Path, form: FilmF
     path = tmp_path / f"film.{form}"
     rate = Fraction(24_000, 1_001)
     frames = round(60 * rate)
-    film(path, form, rate, frames, heard(60))
+    film(path, form, rate, frames, in_stereo(bursts(60)))
     samples = read_sounds(path)
     laid, found = np.array(centres(bursts(60))), np.array(centres(samples))
     assert len(found) == len(laid) == 60 / EVERY_SECONDS
@@ -98,10 +96,39 @@ def test_sound_stands_where_it_was_laid_for_a_minute(tmp_path: Path, form: FilmF
     assert abs(len(samples) / HOUSE_RATE - frames / rate) < 1 / rate
 
 
+class Blank(Press):
+    """Paints nothing, at once."""
+
+    def __init__(self) -> None:
+        self.printed = Printed(SCENE, MATERIAL, PrintLook(width=SIZE[0], height=SIZE[1]))
+
+    def frame(self, played: int) -> bytes:
+        return written_png(Image.fromarray(picture(played)))
+
+
+def test_of_a_range_that_is_heard_which_plays_there(tmp_path: Path) -> None:
+    """From frame 30 on, for a minute less that; asked for in few pieces, none of them past its end."""
+    path, asked, whole = tmp_path / "film.mp4", list[tuple[int, int]](), in_stereo(bursts(60))
+
+    def heard(start: int, count: int) -> Samples:
+        asked.append((start, count))
+        return whole[start : start + count]
+
+    done: list[int] = []
+    print_film(Blank(), range(30, 60 * 24), path, "mp4", heard, done.append)
+    assert done == list(range(1, 60 * 24 - 30 + 1))
+    assert len(asked) == 6
+    assert asked[0][0] == 30 * HOUSE_RATE // 24
+    assert sum(asked[-1]) == 60 * HOUSE_RATE
+    laid = np.array([at - 30 / 24 for at in centres(bursts(60)) if at > 1.5])
+    found = np.array(centres(read_sounds(path)))
+    assert np.abs(found[-len(laid) :] - laid).max() < 0.001
+
+
 def test_what_cannot_be_written_is_said_and_nothing_stays(tmp_path: Path) -> None:
     lost = tmp_path / "no such folder" / "film.mp4"
     with pytest.raises(Refusal, match=r"film\.mp4 cannot be written"):
-        film(lost, "mp4", RATES[0], 2, None)
+        film(lost, "mp4", RATES[0], 2)
     broken = tmp_path / "film.mp4"
 
     def breaks_off() -> None:

@@ -43,7 +43,8 @@ _FORMS: dict[FilmForm, _Codecs] = {
 }
 _SOUND_BITS = 192_000
 _BT_709 = 1
-_BLOCK_SAMPLES = HOUSE_RATE // 4
+# A sound at another pace is stretched anew for each block: few are asked for.
+_BLOCK_SAMPLES = 10 * HOUSE_RATE
 
 
 class Film:
@@ -53,22 +54,25 @@ class Film:
         self._pictures, self._sound = pictures, sound
 
     def add(self, picture: Picture) -> None:
-        """The next picture, and what is heard with it. [height, width, 3]"""
+        """The next picture. [height, width, 3]"""
         self._pictures.add(picture)
-        if self._sound:
-            self._sound.up_to(self._pictures.seconds)
 
     def add_png(self, png: bytes) -> None:
         """The same, as the press paints it."""
         self.add(pixels_of(png))
 
+    def hear(self, samples: Samples) -> None:
+        """What is heard next, at the house rate. [samples, 2]"""
+        assert self._sound is not None
+        self._sound.add(samples)
+
 
 @contextmanager
 def film_at(
-    path: Path, form: FilmForm, rate: Fraction, size: tuple[int, int], heard: Heard | None = None
+    path: Path, form: FilmForm, rate: Fraction, size: tuple[int, int], *, has_sound: bool = False
 ) -> Iterator[Film]:
-    """A film to be written at a path: pictures of `size` (width, height), and what is heard with them, as long
-    as they are. It is finished, or else goes, at the end.
+    """A film to be written at a path: pictures of `size` (width, height). It is finished, or else goes, at the
+    end.
 
     Raises Refusal where it cannot be written.
     """
@@ -77,7 +81,7 @@ def film_at(
     try:
         with av.open(str(path), "w", format=form) as out:
             pictures = _Pictures(out, codecs, rate, size)
-            sound = _Sound(out, codecs, heard) if heard else None
+            sound = _Sound(out, codecs) if has_sound else None
             yield Film(pictures, sound)
             pictures.close()
             if sound:
@@ -98,24 +102,28 @@ def print_film(
     heard: Heard | None,
     on_picture: Callable[[int], None] = lambda done: None,
 ) -> None:
-    """A span of a print's played frames as a film; `heard` counts from the scene's beginning. While a picture
-    is encoded the next one is painted. Raises Refusal as `film_at` does, and for a frame that cannot be
-    painted."""
+    """A span of a print's played frames as a film; `heard` counts from the scene's beginning, and is asked on
+    this thread alone. While a picture is encoded the next one is painted. Raises Refusal as `film_at` does, and
+    for a frame that cannot be painted."""
     look, rate = press.printed.look, press.printed.scene.rate
-    first = round(span.start / rate * HOUSE_RATE)
-    in_span: Heard | None = heard and (lambda start, count: heard(first + start, count))
+    first, end = (round(at / rate * HOUSE_RATE) for at in (span.start, span.stop))
     with (
-        film_at(path, form, rate, (look.width, look.height), in_span) as film,
+        film_at(path, form, rate, (look.width, look.height), has_sound=heard is not None) as film,
         ThreadPoolExecutor(1) as encoder,
     ):
-        before: Future[None] | None = None
+        under_way: list[Future[None]] = []
         for done, frame in enumerate(span, start=1):
             png = press.frame(frame)
-            if before:
+            for before in under_way:
                 before.result()
-            before = encoder.submit(film.add_png, png)
+            under_way.clear()
+            if heard and first < min(end, round((frame + 1) / rate * HOUSE_RATE)):
+                samples = heard(first, min(_BLOCK_SAMPLES, end - first))
+                under_way.append(encoder.submit(film.hear, samples))
+                first += len(samples)
+            under_way.append(encoder.submit(film.add_png, png))
             on_picture(done)
-        if before:
+        for before in under_way:
             before.result()
 
 
@@ -134,10 +142,6 @@ class _Pictures:
         stream.codec_context.colorspace = _BT_709
         self._stream = stream
 
-    @property
-    def seconds(self) -> Fraction:
-        return self._count / self._rate
-
     def add(self, picture: Picture) -> None:
         whole = av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), format="rgb24")
         frame = whole.reformat(
@@ -152,29 +156,19 @@ class _Pictures:
 
 
 class _Sound:
-    def __init__(self, out: OutputContainer, codecs: _Codecs, heard: Heard) -> None:
-        self._out, self._heard, self._done, self._end = out, heard, 0, 0
+    def __init__(self, out: OutputContainer, codecs: _Codecs) -> None:
+        self._out, self._done = out, 0
         self._stream = cast(AudioStream, out.add_stream(codecs.sound, rate=HOUSE_RATE))
         self._stream.layout = "stereo"
         self._stream.bit_rate = _SOUND_BITS
 
-    def up_to(self, seconds: Fraction) -> None:
-        """Whole blocks while pictures are added, so that neither waits for the other in the file."""
-        while round(seconds * HOUSE_RATE) - self._done >= _BLOCK_SAMPLES:
-            self._add(_BLOCK_SAMPLES)
-        self._end = round(seconds * HOUSE_RATE)
-
-    def _add(self, count: int) -> None:
-        block = np.clip(self._heard(self._done, count), -1.0, 1.0)
-        frame = av.AudioFrame.from_ndarray(
-            np.ascontiguousarray(block.T, dtype=np.float32), format="fltp", layout="stereo"
-        )
+    def add(self, samples: Samples) -> None:
+        block = np.ascontiguousarray(np.clip(samples, -1.0, 1.0).T, dtype=np.float32)
+        frame = av.AudioFrame.from_ndarray(block, format="fltp", layout="stereo")
         frame.sample_rate = HOUSE_RATE
         frame.pts, frame.time_base = self._done, Fraction(1, HOUSE_RATE)
-        self._done += count
+        self._done += len(samples)
         self._out.mux(self._stream.encode(frame))
 
     def close(self) -> None:
-        if self._end > self._done:
-            self._add(self._end - self._done)
         self._out.mux(self._stream.encode(None))
