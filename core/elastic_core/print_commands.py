@@ -12,8 +12,8 @@ from .command_base import frames_in, plainly
 from .errors import Refusal
 from .formats.scene_zip import PackedScene, read_packed_scene
 from .formats.sound_file import read_sound
-from .printing.film import FilmForm, Heard, print_film
-from .printing.look import BURNT, HOUSE_SIZE, Burnt, PrintLook, View
+from .printing.film import Heard, print_film
+from .printing.look import BURNT, HOUSE_SIZE, Burnt, FilmForm, PrintLook, View
 from .printing.press import press_for
 from .printing.sequence import print_pictures
 from .printing.sheet import Printed

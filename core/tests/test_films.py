@@ -10,8 +10,8 @@ from PIL import Image
 
 from elastic_core.errors import Refusal
 from elastic_core.formats.picture_files import written_png
-from elastic_core.printing.film import FilmForm, film_at, print_film
-from elastic_core.printing.look import PrintLook
+from elastic_core.printing.film import film_at, print_film
+from elastic_core.printing.look import FilmForm, PrintLook
 from elastic_core.printing.press import Picture, Press
 from elastic_core.printing.sheet import Printed
 from elastic_core.sound.document import HOUSE_RATE

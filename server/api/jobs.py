@@ -64,6 +64,7 @@ def job_view(job: Job) -> JobView:
         drawings=job.outcome.get("drawings"),
         run=job.outcome.get("run"),
         line=job.wish.get("line"),
+        print=job.outcome.get("print"),
     )
 
 

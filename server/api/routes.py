@@ -16,6 +16,7 @@ from . import (
     lines,
     people,
     pictures,
+    prints,
     scene,
     session,
     sounds,
@@ -81,3 +82,5 @@ api.add_router("/runs", drawings.runs)
 api.add_router("/productions", drawings.makers)
 api.add_router("/cut-outs", cut_outs.cut_outs)
 api.add_router("/productions", cut_outs.makers)
+api.add_router("", prints.router)
+api.add_router("/productions", prints.of_production)

@@ -45,10 +45,10 @@ from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
 from elastic_core.sheet.of_scene import sheet_of_scene
 from elastic_core.sound.document import HOUSE_RATE
-from elastic_core.sound.samples import Samples
 from library import pictures, shelf, sounds
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
+from scenes.recordings import SceneRecordings
 
 from .access import document, person
 from .downloads import download
@@ -303,18 +303,8 @@ def hear_scene(
     count = max(0, min(sounds.CHUNK_SAMPLES, samples_in(scene) - start))
     if not count:
         raise Refusal("The scene is over by then.")
-    heard_there = mixed(scene, _Recordings(now.made_of), start, count)
+    heard_there = mixed(scene, SceneRecordings(now.made_of), start, count)
     return flac(written_flac(heard_there, HOUSE_RATE))
-
-
-class _Recordings:
-    """The samples of a scene's sounds."""
-
-    def __init__(self, material: Material) -> None:
-        self.material = material
-
-    def samples(self, sound: str, start: int, count: int) -> Samples:
-        return sounds.kept(self.material.sound(sound)).samples(start, count)
 
 
 @router.get("/{uuid:document_id}/bvh", response=None)

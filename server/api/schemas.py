@@ -33,6 +33,7 @@ from elastic_core.formats.picture_files import Grid
 from elastic_core.frozen import Shown
 from elastic_core.join.where import Planted
 from elastic_core.names import Id, Name
+from elastic_core.printing.look import FilmForm, PrintLook
 from elastic_core.quantities import MOST_FRAMES, Frame
 from elastic_core.scene.checks import LaneMark
 from elastic_core.scene.desk import Desk
@@ -385,7 +386,8 @@ class ImportWanted(Schema):
 
 class JobView(Schema):
     """Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
-    made, or `drawings` with a `run` of them; `line` is the one that is being read."""
+    made, or `drawings` with a `run` of them; `line` is the one that is being
+    read. A `print` is finished."""
 
     id: UUID
     kind: str
@@ -403,6 +405,7 @@ class JobView(Schema):
     drawings: UUID | None
     run: UUID | None
     line: UUID | None
+    print: UUID | None
 
 
 class Imported(Schema):
@@ -1013,3 +1016,35 @@ class RecipeRunWanted(Schema):
     rate: Rate = Fraction(24)
     takes: list[UUID] = Field(min_length=1, max_length=500)
     token: str = Field(default="", max_length=40)
+
+
+class PrintWanted(Schema):
+    """Played frames `[start, end)` of a scene as it stands; without an `end` to its own. `token` names the
+    wish."""
+
+    look: PrintLook = PrintLook()
+    start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
+    end: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = None
+    form: FilmForm = "mp4"
+    token: UUID | None = None
+
+
+class PrintCard(Schema):
+    """A print: which revision of what it shows and how, its played frames, and whose it is. Its first picture
+    is called `first` + `first_frame`."""
+
+    id: UUID
+    document: UUID | None
+    name: str
+    revision: int
+    form: FilmForm
+    look: PrintLook
+    first: int
+    frames: int
+    first_frame: int
+    rate: str
+    frames_per_second: float
+    has_sound: bool
+    size_bytes: int
+    author: str | None
+    created: datetime

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "documents",
     "library",
     "scenes",
+    "prints",
 ]
 MIDDLEWARE = [
     "config.guards.guarded",

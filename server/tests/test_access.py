@@ -21,6 +21,7 @@ from library import files, shelf
 from library.shelf import figure_of
 
 from .conftest import Demo
+from .prints import kept_print
 from .stages import MadeStage
 from .test_pictures import picture
 
@@ -35,6 +36,7 @@ PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_i
 CLIP = "/api/clips/{document_id}"
 TAKE_ROOM = "/api/takes/{document_id}"
 LINE, CHART = "/api/lines/{document_id}", "/api/charts/{document_id}"
+PRINT = "/api/prints/{print_id}"
 SET, RUN = "/api/drawings/{document_id}", "/api/runs/{document_id}"
 CUT_OUT = "/api/cut-outs/{document_id}"
 PICTURE = PRODUCTION + "/pictures/{sha256}"
@@ -226,6 +228,11 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", SCENE + "/sound?heard={heard}&piece=0", None, READ),
     ("get", SCENE + "/bvh?figure=odo", None, READ),
     ("get", SCENE + "/file", None, READ),
+    ("post", SCENE + "/prints", {"start": 0, "end": 4}, CHANGE),
+    ("get", PRODUCTION + "/prints", None, READ),
+    ("get", PRINT, None, READ),
+    ("get", PRINT + "/film", None, READ),
+    ("delete", PRINT, None, CHANGE),
 ]
 FOR_ANYONE = {("get", "/api/session"), ("post", "/api/session"), ("delete", "/api/session")}
 OWN_ONLY = {
@@ -269,6 +276,7 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "account": "mika",
         "recording_id": NOBODY,
         "heard": heard_stamp(document_of(lamp)),
+        "print_id": kept_print(demo).pk if "print_id" in path else NOBODY,
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),
     }
     url = path.format(**ids)

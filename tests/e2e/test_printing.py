@@ -3,7 +3,6 @@
 import base64
 import subprocess
 import sys
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -46,14 +45,9 @@ def as_shown(desk: Desk, held: PackedScene) -> dict[str, bytes]:
 
 
 def painted(held: PackedScene, files: dict[str, bytes], look: PrintLook, frame: int) -> Picture:
-    def paint() -> Picture:
-        printed = Printed(held.scene.scene, held.scene.material(), look)
-        with press_for(printed, files) as press:
-            return pixels_of(press.frame(frame))
-
-    # This thread has a browser of its own already.
-    with ThreadPoolExecutor(1) as other:
-        return other.submit(paint).result()
+    printed = Printed(held.scene.scene, held.scene.material(), look)
+    with press_for(printed, files) as press:
+        return pixels_of(press.frame(frame))
 
 
 @pytest.mark.parametrize("name", ["Sc 07 The flame holds", "Sc 04 Quay at dusk"])

@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Literal, cast
+from typing import cast
 
 import av
 import numpy as np
@@ -18,9 +18,9 @@ from av.video.stream import VideoStream
 from ..errors import Refusal
 from ..sound.document import HOUSE_RATE
 from ..sound.samples import Samples
+from .look import FilmForm
 from .press import Picture, Press, pixels_of
 
-FilmForm = Literal["mp4", "webm"]
 Heard = Callable[[int, int], Samples]
 """What is heard over the samples `[start, start + count)` at the house rate, in stereo. [count, 2]"""
 

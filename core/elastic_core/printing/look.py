@@ -10,6 +10,7 @@ from ..frozen import Frozen
 View = Literal["three-quarter", "side", "front", "plan", "camera", "stage"]
 Burnt = Literal["frame", "time", "timecode", "name", "revision", "beat", "lanes"]
 BURNT: tuple[Burnt, ...] = ("frame", "time", "timecode", "name", "revision", "beat", "lanes")
+FilmForm = Literal["mp4", "webm"]
 Pixels = Annotated[int, Field(ge=16, le=4_096)]
 Degrees = Annotated[float, Field(ge=-100_000.0, le=100_000.0)]
 Metres = Annotated[float, Field(ge=-100_000.0, le=100_000.0)]

@@ -9,15 +9,20 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from queue import SimpleQueue
+from threading import Thread
+from typing import TYPE_CHECKING
 from urllib.parse import unquote, urlsplit
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
-from playwright.sync_api import Error, Page, Route, sync_playwright
 
 from ..errors import Refusal
 from .sheet import Printed, frames_for, sheet_of
+
+if TYPE_CHECKING:
+    from playwright.sync_api import Route
 
 Picture = NDArray[np.uint8]
 """Red, green and blue, from the upper left. [height, width, 3]"""
@@ -53,26 +58,117 @@ class Handed:
         raise Refusal(f"Nothing is printed from “{path}”.")
 
 
-class Press:
-    """A page that paints frames of one print. Made by `press_for`."""
+@dataclass(frozen=True)
+class _Answer:
+    status: int
+    body: bytes
+    kind: str
 
-    def __init__(self, page: Page, printed: Printed) -> None:
-        self._page = page
-        self.printed = printed
+
+@dataclass(frozen=True)
+class _Asked:
+    """The page asks for something; its browser waits for the answer."""
+
+    path: str
+    answer: "SimpleQueue[_Answer]"
+
+
+class Press:
+    """Paints frames of one print. Made by `press_for`.
+
+    The browser is driven on a thread of its own, by a loop of its own. What its page asks for is worked out on
+    the thread that asks for frames, and only while it does: whose database or whose arrays those are, nobody
+    else touches them.
+    """
+
+    def __init__(self, handed: Handed, page_folder: Path, chromium: str) -> None:
+        self.printed = handed.printed
+        self._handed = handed
+        self._wishes: SimpleQueue[int | None] = SimpleQueue()
+        self._told: SimpleQueue[bytes | _Asked | Exception] = SimpleQueue()
+        self._is_closing = False
+        self._thread = Thread(target=self._drive, args=(page_folder, chromium), daemon=True)
+        self._thread.start()
+        try:
+            self._hear()
+        except BaseException:
+            self.close()
+            raise
 
     def frame(self, played: int) -> bytes:
         """The picture of a played frame, as a PNG. Raises Refusal where the page cannot paint it."""
+        self._wishes.put(played)
+        return self._hear()
+
+    def close(self) -> None:
+        """Let the browser go."""
+        self._is_closing = True
+        self._wishes.put(None)
+        self._thread.join()
+
+    def _hear(self) -> bytes:
+        """What the browser's thread comes to, its page handed all that it asks for meanwhile."""
+        while True:
+            told = self._told.get()
+            if isinstance(told, Exception):
+                raise told
+            if isinstance(told, bytes):
+                return told
+            try:
+                body, kind = self._handed.at(told.path)
+            except (Refusal, ValueError) as problem:
+                told.answer.put(_Answer(404, str(problem).encode(), "text/plain"))
+            except BaseException:
+                told.answer.put(_Answer(500, b"", "text/plain"))
+                raise
+            else:
+                told.answer.put(_Answer(200, body, kind))
+
+    def _drive(self, page_folder: Path, chromium: str) -> None:
+        # Only who prints waits for it: it takes a while to be read.
+        from playwright.sync_api import Error, sync_playwright
+
         try:
-            text: str = self._page.evaluate(_PAINT, played)
-        except Error as problem:
-            raise Refusal(f"Frame {played} cannot be painted: {_said(problem)}") from None
-        return base64.b64decode(text)
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=chromium, args=[*_SETTINGS])
+                try:
+                    page = browser.new_page(
+                        viewport={"width": 64, "height": 64}, device_scale_factor=1
+                    )
+                    page.route("**/*", lambda route: self._answer(route, page_folder))
+                    page.goto(f"{_HOST}/{_PAGE}")
+                    self._told.put(b"")
+                    while (played := self._wishes.get()) is not None:
+                        try:
+                            text: str = page.evaluate(_PAINT, played)
+                        except Error as problem:
+                            says = f"Frame {played} cannot be painted: {_said(problem.message)}"
+                            self._told.put(Refusal(says))
+                        else:
+                            self._told.put(base64.b64decode(text))
+                finally:
+                    browser.close()
+        except Exception as problem:
+            self._told.put(Refusal(f"The press stopped: {_said(str(problem))}"))
 
-
-def pixels_of(png: bytes) -> Picture:
-    """The pixels of a frame that was painted. [height, width, 3]"""
-    with Image.open(io.BytesIO(png)) as image:
-        return np.asarray(image.convert("RGB"))
+    def _answer(self, route: "Route", page_folder: Path) -> None:
+        url = route.request.url
+        if self._is_closing or route.request.method != "GET" or not url.startswith(f"{_HOST}/"):
+            route.abort()
+            return
+        path = unquote(urlsplit(url).path)
+        if path.startswith(_HANDED):
+            answer: SimpleQueue[_Answer] = SimpleQueue()
+            self._told.put(_Asked(path.removeprefix(_HANDED), answer))
+            given = answer.get()
+            route.fulfill(status=given.status, body=given.body, content_type=given.kind)
+            return
+        file = (page_folder / path.lstrip("/")).resolve()
+        if not file.is_relative_to(page_folder.resolve()) or not file.is_file():
+            route.fulfill(status=404, body="")
+            return
+        kind = mimetypes.guess_type(file.name)[0] or "application/octet-stream"
+        route.fulfill(body=file.read_bytes(), content_type=kind)
 
 
 @contextmanager
@@ -95,18 +191,17 @@ def press_for(
             "Prints are painted by Chromium, which is not here: apt-get install chromium."
         )
     picture = pictures if callable(pictures) else _of(pictures)
-    handed = Handed(printed, picture)
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=chromium, args=[*_SETTINGS])
-        try:
-            page = browser.new_page(
-                viewport={"width": 64, "height": 64}, device_scale_factor=1, base_url=_HOST
-            )
-            page.route("**/*", lambda route: _answer(route, handed, page_folder))
-            page.goto(f"{_HOST}/{_PAGE}")
-            yield Press(page, printed)
-        finally:
-            browser.close()
+    press = Press(Handed(printed, picture), page_folder, chromium)
+    try:
+        yield press
+    finally:
+        press.close()
+
+
+def pixels_of(png: bytes) -> Picture:
+    """The pixels of a frame that was painted. [height, width, 3]"""
+    with Image.open(io.BytesIO(png)) as image:
+        return np.asarray(image.convert("RGB"))
 
 
 def _of(pictures: Mapping[str, bytes]) -> Callable[[str], bytes]:
@@ -118,27 +213,6 @@ def _of(pictures: Mapping[str, bytes]) -> Callable[[str], bytes]:
     return picture
 
 
-def _answer(route: Route, handed: Handed, page_folder: Path) -> None:
-    path = unquote(urlsplit(route.request.url).path)
-    if not route.request.url.startswith(f"{_HOST}/") or route.request.method != "GET":
-        route.abort()
-        return
-    if path.startswith(_HANDED):
-        try:
-            body, kind = handed.at(path.removeprefix(_HANDED))
-        except (Refusal, ValueError) as problem:
-            route.fulfill(status=404, body=str(problem), content_type="text/plain")
-            return
-        route.fulfill(body=body, content_type=kind)
-        return
-    file = (page_folder / path.lstrip("/")).resolve()
-    if not file.is_relative_to(page_folder.resolve()) or not file.is_file():
-        route.fulfill(status=404, body="")
-        return
-    kind = mimetypes.guess_type(file.name)[0] or "application/octet-stream"
-    route.fulfill(body=file.read_bytes(), content_type=kind)
-
-
 def _kind_of(data: bytes) -> str:
     if data.startswith(b"\xff\xd8\xff"):
         return "image/jpeg"
@@ -147,6 +221,6 @@ def _kind_of(data: bytes) -> str:
     return "image/png"
 
 
-def _said(problem: Error) -> str:
-    first = problem.message.splitlines()[0] if problem.message else "the page stopped."
+def _said(message: str) -> str:
+    first = message.splitlines()[0] if message else "the page stopped."
     return first.removeprefix("Page.evaluate: ").removeprefix("Error: ")

@@ -2672,6 +2672,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Scene
+         * @description A scene as it stands, printed by a job: a film with its sound.
+         */
+        post: operations["api_prints_print_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Print
+         * @description One print.
+         */
+        get: operations["api_prints_read_print"];
+        put?: never;
+        post?: never;
+        /**
+         * Throw Print Away
+         * @description Throw a print away.
+         */
+        delete: operations["api_prints_throw_print_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Film
+         * @description The film itself: to `keep`, or the piece of it that is played.
+         */
+        get: operations["api_prints_read_film"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Prints
+         * @description The production's prints, the newest first.
+         */
+        get: operations["api_prints_read_prints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3311,7 +3395,8 @@ export interface components {
         /**
          * JobView
          * @description Long work, and how far it is: `figure` of `of` `unit`. `file` was read, or `clip`, `sound` or `take` was
-         *     made, or `drawings` with a `run` of them; `line` is the one that is being read.
+         *     made, or `drawings` with a `run` of them; `line` is the one that is being
+         *     read. A `print` is finished.
          */
         JobView: {
             /**
@@ -3352,6 +3437,8 @@ export interface components {
             run: string | null;
             /** Line */
             line: string | null;
+            /** Print */
+            print: string | null;
         };
         /**
          * Ball
@@ -3770,8 +3857,8 @@ export interface components {
         };
         /**
          * Picture
-         * @description A picture by its file, named by SHA-256. It is `painted` that far (left, below, right, above, in parts of it
-         *     from the left and from its foot) and elsewhere one sees through it; none where nobody has looked.
+         * @description A picture by its file, named by SHA-256. It is `painted` that far (left, below, right, above, in parts of
+         *     it from the left and from its foot) and elsewhere one sees through it; none where nobody has looked.
          */
         Picture: {
             /** File */
@@ -12699,6 +12786,215 @@ export interface components {
             name?: string | null;
         };
         /**
+         * PrintArc
+         * @description A joint whose arc shows, by its place in its figure.
+         */
+        PrintArc: {
+            /** Figure */
+            figure: string;
+            /** Joint */
+            joint: number;
+        };
+        /**
+         * PrintGhosts
+         * @description Neighbouring poses: so many on either side, so many frames apart.
+         */
+        PrintGhosts: {
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Step
+             * @default 8
+             */
+            step: number;
+        };
+        /**
+         * PrintLook
+         * @description The same wish gives the same pixels. With the view “stage” it is seen as somebody looked round: `yaw`,
+         *     `pitch`, `distance` and `target` count, or the watched figure is followed. `prints` are
+         *     those of feet, `numbers` stand under the watched figure and its ghosts. `burns` are told along its foot; a
+         *     `mark` is the frame's number in cells that a machine reads.
+         */
+        PrintLook: {
+            /**
+             * Width
+             * @default 1280
+             */
+            width: number;
+            /**
+             * Height
+             * @default 720
+             */
+            height: number;
+            /**
+             * View
+             * @default three-quarter
+             * @enum {string}
+             */
+            view: "three-quarter" | "side" | "front" | "plan" | "camera" | "stage";
+            /**
+             * Yaw Degrees
+             * @default -58
+             */
+            yaw_degrees: number;
+            /**
+             * Pitch Degrees
+             * @default 9
+             */
+            pitch_degrees: number;
+            /**
+             * Distance Metres
+             * @default 7
+             */
+            distance_metres: number;
+            /**
+             * Target
+             * @default [
+             *       0,
+             *       0.86,
+             *       0
+             *     ]
+             */
+            target: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Follow
+             * @default true
+             */
+            follow: boolean;
+            /** Watched */
+            watched?: string | null;
+            ghosts?: components["schemas"]["PrintGhosts"] | null;
+            /**
+             * Arcs
+             * @default []
+             */
+            arcs: components["schemas"]["PrintArc"][];
+            /**
+             * Prints
+             * @default false
+             */
+            prints: boolean;
+            /**
+             * Grid
+             * @default false
+             */
+            grid: boolean;
+            /**
+             * Numbers
+             * @default false
+             */
+            numbers: boolean;
+            /**
+             * Burns
+             * @default []
+             */
+            burns: ("frame" | "time" | "timecode" | "name" | "revision" | "beat" | "lanes")[];
+            /**
+             * Mark
+             * @default false
+             */
+            mark: boolean;
+        };
+        /**
+         * PrintWanted
+         * @description Played frames `[start, end)` of a scene as it stands; without an `end` to its own. `token` names the
+         *     wish.
+         */
+        PrintWanted: {
+            /**
+             * @default {
+             *       "width": 1280,
+             *       "height": 720,
+             *       "view": "three-quarter",
+             *       "yaw_degrees": -58,
+             *       "pitch_degrees": 9,
+             *       "distance_metres": 7,
+             *       "target": [
+             *         0,
+             *         0.86,
+             *         0
+             *       ],
+             *       "follow": true,
+             *       "watched": null,
+             *       "ghosts": null,
+             *       "arcs": [],
+             *       "prints": false,
+             *       "grid": false,
+             *       "numbers": false,
+             *       "burns": [],
+             *       "mark": false
+             *     }
+             */
+            look: components["schemas"]["PrintLook"];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** End */
+            end?: number | null;
+            /**
+             * Form
+             * @default mp4
+             * @enum {string}
+             */
+            form: "mp4" | "webm";
+            /** Token */
+            token?: string | null;
+        };
+        /**
+         * PrintCard
+         * @description A print: which revision of what it shows and how, its played frames, and whose it is. Its first picture
+         *     is called `first` + `first_frame`.
+         */
+        PrintCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Document */
+            document: string | null;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "mp4" | "webm";
+            look: components["schemas"]["PrintLook"];
+            /** First */
+            first: number;
+            /** Frames */
+            frames: number;
+            /** First Frame */
+            first_frame: number;
+            /** Rate */
+            rate: string;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Has Sound */
+            has_sound: boolean;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Author */
+            author: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
          * Problem
          * @description A plain sentence; `head` is the revision that stands, where an edit came too late.
          */
@@ -17430,6 +17726,163 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CutOutCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_print_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_read_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintCard"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_throw_print_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_read_film: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_read_prints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintCard"][];
                 };
             };
             400: components["responses"]["Problem"];

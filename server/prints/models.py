@@ -1,0 +1,37 @@
+"""Prints: films that stay with what they show."""
+
+import uuid
+
+from django.contrib.auth.models import User
+from django.db import models
+
+from accounts.models import Production
+from documents.models import Document
+from library.models import StoredFile
+
+
+class Print(models.Model):
+    """A finished print of a revision of a document; the document may be gone, what it was called stays.
+    `first` and `frames` are played frames; `look` is how it was seen."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    production = models.ForeignKey(Production, models.CASCADE, related_name="prints")
+    document = models.ForeignKey(Document, models.SET_NULL, null=True, related_name="prints")
+    name = models.CharField(max_length=120)
+    revision = models.PositiveIntegerField()
+    form = models.CharField(max_length=8)
+    look = models.JSONField()
+    first = models.PositiveIntegerField()
+    frames = models.PositiveIntegerField()
+    first_frame = models.IntegerField()
+    rate = models.CharField(max_length=24)
+    has_sound = models.BooleanField()
+    film = models.ForeignKey(StoredFile, models.RESTRICT, related_name="prints")
+    author = models.ForeignKey(User, models.SET_NULL, null=True, related_name="prints")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created",)
+
+    def __str__(self) -> str:
+        return f"{self.name}, rev {self.revision}"
