@@ -6,6 +6,7 @@ import { CutOutRoom } from '../rooms/cutout/CutOutRoom';
 import { DrawingsRoom } from '../rooms/drawings/DrawingsRoom';
 import { LibraryRoom } from '../rooms/library/LibraryRoom';
 import { ProductionsPage } from '../rooms/library/ProductionsPage';
+import { PrintsRoom } from '../rooms/prints/PrintsRoom';
 import { SignIn } from '../rooms/SignIn';
 import { SceneRoom } from '../rooms/scene/SceneRoom';
 import { TakesRoom } from '../rooms/takes/TakesRoom';
@@ -34,6 +35,7 @@ export function App() {
       <Routes>
         <Route path="/" element={<ProductionsPage person={person} />} />
         <Route path="/productions/:production" element={<LibraryRoom person={person} />} />
+        <Route path="/productions/:production/prints" element={<PrintsRoom person={person} />} />
         <Route path="/clips/:clip" element={<BenchRoom person={person} />} />
         <Route path="/takes/:take" element={<TakesRoom person={person} />} />
         <Route path="/lines/:line" element={<VoiceRoom person={person} />} />

@@ -8,7 +8,7 @@ import { useNotices } from './notices';
 import { PasswordSheet } from './PasswordSheet';
 import { SESSION } from './session';
 
-export type RoomName = 'Library' | 'Bench' | 'Takes' | 'Scene' | 'Voice' | 'Drawings';
+export type RoomName = 'Library' | 'Bench' | 'Takes' | 'Scene' | 'Voice' | 'Drawings' | 'Prints';
 
 const ICONS: Readonly<Record<RoomName, ReactNode>> = {
   Library: <path d="M3 18.5h16M4.5 18V6.5h3V18M9 18V4.5h3.2V18M13.8 17.6l2-11 2.8.6-1.9 10.8" />,
@@ -36,6 +36,12 @@ const ICONS: Readonly<Record<RoomName, ReactNode>> = {
       <path d="M7 12.8c1-3.6 2.6-5.4 3.4-4.2.8 1.3-2.2 3.4-1 4.2 1 .7 2-1.4 3-1.2" />
     </>
   ),
+  Prints: (
+    <>
+      <path d="M1.6 5.4C7 3.6 15 3.6 20.4 5.4" />
+      <path d="M5.4 8h11.2v11H5.4zM5.4 11.6h11.2M5.4 15.4h11.2M7.6 3.2v4.2M14.4 3.2v4.2" />
+    </>
+  ),
   Voice: (
     <path d="M2.6 11.2C5 8.4 7.4 6.8 9.2 6.8c.8 0 1.2.5 1.8.5s1-.5 1.8-.5c1.8 0 4.2 1.6 6.6 4.4-2.4 3.2-5.2 5-8.4 5s-6-1.8-8.4-5ZM2.6 11.2c3 .9 5.6 0 8.4.5 2.8-.5 5.4.4 8.4-.5" />
   ),
@@ -56,6 +62,7 @@ interface ShellProps {
   readonly takeTo?: string | null;
   readonly voiceTo?: string | null;
   readonly drawingsTo?: string | null;
+  readonly printsTo?: string | null;
   readonly sceneTo: string | null;
   readonly tools?: ReactNode;
   readonly state?: ReactNode;
@@ -65,7 +72,7 @@ interface ShellProps {
 /** The frame of every room: top bar, index-card tabs, and the room itself. */
 export function Shell(props: ShellProps) {
   const { person, room, crumbs, libraryTo, benchTo, takeTo, sceneTo, voiceTo } = props;
-  const { drawingsTo } = props;
+  const { drawingsTo, printsTo } = props;
   const { tools, state, children } = props;
   return (
     <div className="shell">
@@ -100,6 +107,7 @@ export function Shell(props: ShellProps) {
         {sceneTo && <RoomTab name="Scene" to={sceneTo} here={room === 'Scene'} />}
         {voiceTo && <RoomTab name="Voice" to={voiceTo} here={room === 'Voice'} />}
         {drawingsTo && <RoomTab name="Drawings" to={drawingsTo} here={room === 'Drawings'} />}
+        {printsTo && <RoomTab name="Prints" to={printsTo} here={room === 'Prints'} />}
       </nav>
       <main className="main">{children}</main>
     </div>

@@ -76,6 +76,8 @@ export type Action =
   | 'strands'
   | 'sceneStrands'
   | 'sound'
+  | 'print'
+  | 'printAgain'
   | 'slow'
   | 'straighten'
   | 'history'
@@ -213,7 +215,12 @@ export const SHORTCUTS: readonly Group<Action>[] = [
   },
   {
     name: 'The room',
-    shortcuts: [of('history', 'H', 'History'), of('keys', '?', 'These keys')],
+    shortcuts: [
+      of('print', 'Ctrl+P', 'Print it: a film with its sound'),
+      of('printAgain', 'Shift+P', 'The same print again, of what stands now'),
+      of('history', 'H', 'History'),
+      of('keys', '?', 'These keys'),
+    ],
   },
 ];
 

@@ -38,8 +38,8 @@ export function paintBurnt(
 }
 
 /** As many cells as a frame’s number has bits, after a white one and a black one. */
-export const MARK_BITS = 16;
-export const MARK_CELL_PIXELS = 16;
+const MARK_BITS = 16;
+const MARK_CELL_PIXELS = 16;
 
 /** A frame’s number in black and white cells at the upper left, the highest bit first; black is one. */
 export function paintMark(context: CanvasRenderingContext2D, frame: number): void {

@@ -28,6 +28,8 @@ interface DocumentShellProps {
   readonly history: History<unknown>;
   readonly withKey: Keyed;
   readonly onKeys: () => void;
+  /** What else this room does with its document. */
+  readonly tools?: ReactNode;
   readonly children: ReactNode;
 }
 
@@ -46,15 +48,19 @@ export function DocumentShell(props: DocumentShellProps) {
       takeTo={takeTo ?? null}
       voiceTo={voiceTo ?? null}
       drawingsTo={props.drawingsTo ?? null}
+      printsTo={room === 'Scene' ? `${production}/prints` : null}
       sceneTo={sceneTo}
       tools={
-        <DocumentTools
-          withKey={props.withKey}
-          state={state}
-          standing={standing}
-          onHistory={history.toggle}
-          onKeys={props.onKeys}
-        />
+        <>
+          <DocumentTools
+            withKey={props.withKey}
+            state={state}
+            standing={standing}
+            onHistory={history.toggle}
+            onKeys={props.onKeys}
+          />
+          {props.tools}
+        </>
       }
       state={<SavedState state={state} revision={standing.revision} />}
     >

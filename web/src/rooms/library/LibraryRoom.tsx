@@ -148,6 +148,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       voiceTo={firstLine ? `/lines/${firstLine.id}` : null}
       drawingsTo={firstRun ? `/runs/${firstRun.id}` : null}
       takeTo={firstTake ? `/takes/${firstTake.id}` : null}
+      printsTo={`/productions/${shelf.id}/prints`}
       sceneTo={firstScene ? `/scenes/${firstScene.id}` : null}
     >
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping files has a button beside it */}

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
+import { IconButton } from '../../app/controls';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
@@ -39,6 +40,9 @@ import { useRuns } from './drawings/useRuns';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
+import { PrintSheet } from './print/PrintSheet';
+import { loopSaid } from './print/printWish';
+import { usePrinting } from './print/usePrinting';
 import { deskPixels, FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { SoundComing } from './sound/SoundComing';
@@ -174,6 +178,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onSelect: (wanted) => change({ selection: wanted }),
   });
   const hand = framing.hand ?? guiding.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
+  const printing = usePrinting(standing, view, player);
   const laying = useLaying(standing.desk, state, options.ripple);
   const soundLane = soundLaneOf(desk, selection);
   // A new lane keeps its own time, and lies by played frames.
@@ -242,6 +247,10 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onKeys: () => setKeysShown(true),
     asksToFit: laying.asks,
     onSound: () => track.setOn(!track.snapshot().isOn),
+    onPrint: () => printing.setOpen(true),
+    onPrintAgain: () => {
+      if (scene.may_change) printing.print();
+    },
   });
 
   return (
@@ -255,6 +264,13 @@ function OpenScene({ person, state, standing }: OpenProps) {
       history={history}
       withKey={withKey}
       onKeys={() => setKeysShown(true)}
+      tools={
+        <IconButton
+          icon="film"
+          label={withKey('Print the scene', 'print')}
+          onClick={() => printing.setOpen(true)}
+        />
+      }
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
@@ -431,6 +447,17 @@ function OpenScene({ person, state, standing }: OpenProps) {
           figure={laying.fitting.figure}
           onFit={laying.fit}
           onClose={laying.neverMind}
+        />
+      )}
+      {printing.isOpen && (
+        <PrintSheet
+          printing={printing}
+          name={scene.name}
+          production={standing.production}
+          hasCamera={desk.camera !== null}
+          hasSound={desk.heard !== null}
+          mayPrint={scene.may_change}
+          loop={loopSaid(player, desk.first_frame)}
         />
       )}
       {keysShown && (

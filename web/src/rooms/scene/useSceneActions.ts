@@ -50,6 +50,8 @@ interface Room {
   readonly onSlow: () => void;
   readonly asksToFit: Laying['asks'];
   readonly onSound: () => void;
+  readonly onPrint: () => void;
+  readonly onPrintAgain: () => void;
 }
 
 /** The part of the time that the whole gives way to. */
@@ -397,6 +399,8 @@ export function useSceneActions(room: Room): void {
       else flip('muted');
     },
     sound: room.onSound,
+    print: room.onPrint,
+    printAgain: room.onPrintAgain,
     solo: () => flip('soloed'),
     lock: () => flip('locked'),
     fold: () => flip('folded'),

@@ -19,6 +19,7 @@ const job = (part: Partial<Job>): Job => ({
   drawings: null,
   run: null,
   line: null,
+  print: null,
   ...part,
 });
 

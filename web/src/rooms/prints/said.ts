@@ -1,0 +1,40 @@
+/** Prints in words and figures. */
+
+import type { PrintCard } from '../../api/prints';
+
+const VIEWS: Readonly<Record<NonNullable<PrintCard['look']['view']>, string>> = {
+  stage: 'as on the stage',
+  camera: 'through the camera',
+  'three-quarter': 'three-quarter',
+  side: 'side',
+  front: 'front',
+  plan: 'plan',
+};
+
+export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
+
+export const seconds = (print: PrintCard): number => print.frames / print.frames_per_second;
+
+/** What its pictures are called, the first and the last. */
+export const framesSaid = ({ first, first_frame, frames }: PrintCard): string =>
+  `${first + first_frame} to ${first + first_frame + frames - 1}`;
+
+export const lookSaid = ({ look, form }: PrintCard): string =>
+  `${VIEWS[look.view ?? 'stage']}, ${look.width} × ${look.height}, ${form.toUpperCase()}`;
+
+export const madeSaid = ({ author, created }: PrintCard): string => {
+  const when = new Date(created).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+  return author ? `${author}, ${when}` : when;
+};
+
+/** The picture that begins at a moment of a film, from 0 on: films count in milliseconds, some of them. */
+export const pictureAt = (moment: number, fps: number, frames: number): number =>
+  Math.max(0, Math.min(frames - 1, Math.round(moment * fps)));
+
+/** The middle of a picture: whatever its player rounds, that one shows. */
+export const momentOf = (picture: number, fps: number): number => (picture + 0.5) / fps;

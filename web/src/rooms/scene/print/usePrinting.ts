@@ -1,0 +1,69 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { newId } from '../../../api/newId';
+import { askPrint, printsQuery } from '../../../api/prints';
+import { useNotices } from '../../../app/notices';
+import { useRemembered } from '../../../app/remembered';
+import type { Player } from '../../../player/player';
+import type { StageView } from '../../../stage/scene';
+import { isUnderWay, type Job, useJobHand, useJobs, watchJob } from '../../library/jobs/useJobs';
+import type { Scene } from '../useScene';
+import { HOUSE_TEST, type PrintOptions, printWish } from './printWish';
+
+export interface Printing {
+  readonly options: PrintOptions;
+  readonly setOptions: (options: PrintOptions) => void;
+  readonly isOpen: boolean;
+  readonly setOpen: (isOpen: boolean) => void;
+  /** Print the scene as it stands, with these options. */
+  readonly print: () => void;
+  readonly isAsking: boolean;
+  /** Prints of this scene that are under way. */
+  readonly underWay: readonly Job[];
+  readonly cancel: (job: string) => void;
+}
+
+/** Printing a scene: how one did it last is how one does it next. */
+export function usePrinting(scene: Scene, view: StageView, player: Player): Printing {
+  const { production } = scene;
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const [options, setOptions] = useRemembered<PrintOptions>('hours/print', HOUSE_TEST);
+  const [isOpen, setOpen] = useState(false);
+  const [isAsking, setAsking] = useState(false);
+  const [asked, setAsked] = useState<readonly string[]>([]);
+  const hand = useJobHand(production);
+  const own = (useJobs(production).data ?? []).filter(
+    (job) => job.kind === 'print' && asked.includes(job.id),
+  );
+  const ended = own.find((job) => !isUnderWay(job)) ?? null;
+  const latest = useRef({ hand, notices, queries });
+  latest.current = { hand, notices, queries };
+  useEffect(() => {
+    if (!ended) return;
+    setAsked((known) => known.filter((id) => id !== ended.id));
+    const { hand: own, notices: board, queries: known } = latest.current;
+    own.putAway(ended.id);
+    if (ended.state === 'done') void known.invalidateQueries(printsQuery(production));
+    if (ended.state === 'refused') board.trouble(new Error(ended.says.join(' ')));
+    else if (ended.says.length) board.say(ended.says.join(' '));
+  }, [ended, production]);
+  const print = () => {
+    const wish = printWish(options, {
+      view,
+      range: player.snapshot().range,
+      length: scene.desk.played_frames,
+      hasCamera: scene.desk.camera !== null,
+    });
+    setAsking(true);
+    askPrint(scene.id, { ...wish, token: newId() })
+      .then((job) => {
+        watchJob(queries, production, job);
+        setAsked((known) => [...known, job.id]);
+        notices.say(`${job.title} is being printed.`);
+      }, notices.trouble)
+      .finally(() => setAsking(false));
+  };
+  const underWay = own.filter(isUnderWay);
+  return { options, setOptions, isOpen, setOpen, print, isAsking, underWay, cancel: hand.cancel };
+}
