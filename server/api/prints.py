@@ -51,7 +51,7 @@ def print_scene(request: HttpRequest, document_id: UUID, wanted: PrintWanted) ->
         start=wanted.start,
         end=end,
         form=wanted.form,
-        token=str(wanted.token or uuid4()),
+        token=wanted.token or uuid4().hex,
     )
     title = f"{scene.name}, rev {found.head}"
     return Status(202, job_view(ask(PRINT_SCENE, member.production, person(request), title, wish)))

@@ -1026,7 +1026,7 @@ class PrintWanted(Schema):
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
     end: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = None
     form: FilmForm = "mp4"
-    token: UUID | None = None
+    token: Annotated[str, Field(max_length=64)] = ""
 
 
 class PrintCard(Schema):

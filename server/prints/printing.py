@@ -1,7 +1,9 @@
 """A scene is printed, as a job: painted by the page itself, with what is heard of it."""
 
+import shutil
 import tempfile
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from uuid import UUID
 
@@ -59,8 +61,8 @@ def print_scene(run: Run, wish: PrintScene) -> None:
         raise Refusal("There are no frames to print.")
     heard = heard_in(scene, material)
     printed = Printed(scene, material, wish.look, wish.revision)
-    with tempfile.TemporaryDirectory(prefix="hours-print-") as folder:
-        path = Path(folder) / f"film.{wish.form}"
+    with _written_in(run.job) as folder:
+        path = folder / f"film.{wish.form}"
         run.progress(0, len(span), "frames")
         with press_for(printed, picture_in(production), settings.WEB) as press:
             print_film(
@@ -116,8 +118,24 @@ def _pieces(path: Path) -> Iterator[bytes]:
             yield piece
 
 
-def _nothing_left(job: Job, wish: PrintScene) -> None:
-    """What was being written went with its worker."""
+@contextmanager
+def _written_in(job: Job) -> Iterator[Path]:
+    """Where a job's film is written; it goes with the attempt, or else with the next one."""
+    folder = _folder(job)
+    folder.mkdir(mode=0o700)
+    try:
+        yield folder
+    finally:
+        shutil.rmtree(folder)
 
 
-PRINT_SCENE = JobKind("print", PrintScene, print_scene, _nothing_left)
+def _folder(job: Job) -> Path:
+    return Path(tempfile.gettempdir()) / f"hours-print-{job.pk.hex}"
+
+
+def _tidy(job: Job, wish: PrintScene) -> None:
+    """A film that a worker was killed over."""
+    shutil.rmtree(_folder(job), ignore_errors=True)
+
+
+PRINT_SCENE = JobKind("print", PrintScene, print_scene, _tidy)

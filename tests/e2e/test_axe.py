@@ -245,6 +245,29 @@ def parts(desk: Desk) -> None:
     expect(desk.page.get_by_role("region", name="Its parts")).to_be_visible()
 
 
+def printing(desk: Desk) -> None:
+    """The sheet on which a print is described."""
+    desk.open_scene("Sc 06 Three lamps lit")
+    desk.page.keyboard.press("Control+p")
+    expect(desk.page.get_by_role("dialog", name="Print Sc 06 Three lamps lit")).to_be_visible()
+
+
+def prints(desk: Desk) -> None:
+    """Two prints of a few frames, one under the other."""
+    scene, ask = desk.scene_id("Sc 06 Three lamps lit"), desk.page.request
+    csrf = ask.get(f"{desk.address}/api/session").json()["csrf"]
+    for view in ("side", "front"):
+        wish = {"look": {"width": 160, "height": 90, "view": view}, "end": 2, "token": view}
+        ask.post(
+            f"{desk.address}/api/scenes/{scene}/prints", data=wish, headers={"X-CSRFToken": csrf}
+        )
+    desk.page.get_by_role("link", name="Prints").click()
+    expect(desk.page.locator(".drying-line .slate").nth(1)).to_be_visible()
+    expect(desk.page.locator(".drying-line .is-wet")).to_have_count(0)
+    desk.page.keyboard.press("u")
+    expect(desk.page.get_by_label("What lies under the pane")).not_to_have_value("")
+
+
 def new_drawings(desk: Desk) -> None:
     desk.page.get_by_test_id("motion-file").set_input_files(
         {"name": "gull 1.png", "mimeType": "image/png", "buffer": one_picture()}
@@ -332,6 +355,8 @@ PLACES: dict[str, Callable[[Desk], None]] = {
     "new drawings": new_drawings,
     "a layer of drawings": a_layer,
     "a run in a scene": a_run_in_a_scene,
+    "printing": printing,
+    "prints": prints,
     "recording, no stage": take("Shift+R"),
     "history": with_keys("h"),
     "keys": with_keys("?"),

@@ -1,6 +1,7 @@
 """Power cuts: server, database and worker are killed at any moment of a run of edits and long work;
 nothing confirmed is lost, and nothing is there by half or twice."""
 
+import io
 import os
 import random
 import threading
@@ -8,6 +9,7 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+import av
 import psycopg
 import pytest
 from playwright.sync_api import APIRequestContext, Browser, Error
@@ -81,6 +83,13 @@ class Client:
         return self.until_answered(
             lambda: self.requests.post(url, multipart={"upload": file}, headers=self.headers)
         )
+
+    def until(self, holds: Callable[[], bool]) -> None:
+        """Wait for what must come."""
+        deadline = time.monotonic() + PATIENCE_SECONDS
+        while not holds():
+            assert time.monotonic() < deadline
+            time.sleep(0.1)
 
     def all_done(self, production: str) -> list[dict[str, Any]]:
         """The jobs that were asked for, once all of them have come to an end."""
@@ -182,3 +191,35 @@ def test_what_was_confirmed_is_there_after_power_cuts(client: Client) -> None:
     with psycopg.connect(client.site.environment["DATABASE_URL"]) as connection:
         left = "SELECT count(*) FROM library_motionblock WHERE sha256 LIKE 'in:%'"
         assert connection.execute(left).fetchone() == (0,)
+
+
+def test_a_print_ends_whole_and_once(client: Client) -> None:
+    """Its worker is killed in the middle, and the server, and the worker that took it up."""
+    production = client.get("/api/productions")[0]["id"]
+    library = f"/api/productions/{production}"
+    scenes = client.get(library)["scenes"]
+    scene = next(one["id"] for one in scenes if one["name"] == "Sc 06 Three lamps lit")
+    look = {"width": 640, "height": 360}
+    client.post(f"/api/scenes/{scene}/prints", {"look": look, "token": "once"})
+
+    def so_far() -> int:
+        (job,) = client.get(f"{library}/jobs")
+        assert job["state"] in ("waiting", "running"), job
+        return int(job["figure"])
+
+    for until in (24, 48):
+        client.until(lambda until=until: so_far() >= until)  # type: ignore[misc]
+        client.site.kill_worker()
+        client.site.kill()
+        client.revive()
+        # From its beginning: nothing of what was written counts.
+        client.until(lambda until=until: so_far() < until)  # type: ignore[misc]
+    (job,) = client.all_done(production)
+    assert job["state"] == "done", job
+    (made,) = client.get(f"{library}/prints")
+    assert (made["id"], made["frames"]) == (job["print"], 216)
+    film = client.until_answered(
+        lambda: client.requests.get(f"{client.site.address}/api/prints/{made['id']}/film?keep=true")
+    ).body()
+    with av.open(io.BytesIO(film)) as held:
+        assert sum(1 for _ in held.decode(video=0)) == 216

@@ -12946,8 +12946,11 @@ export interface components {
              * @enum {string}
              */
             form: "mp4" | "webm";
-            /** Token */
-            token?: string | null;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
         };
         /**
          * PrintCard

@@ -30,7 +30,11 @@ export function DryingLine(props: DryingLineProps) {
             type="button"
             aria-pressed={print.id === chosen}
             aria-label={`${print.name}, rev ${print.revision}, ${madeSaid(print)}`}
-            onClick={() => onChoose(print.id)}
+            onClick={(event) => {
+              onChoose(print.id);
+              // Whoever took it with the mouse plays it with the space bar next.
+              if (event.detail > 0) event.currentTarget.blur();
+            }}
           >
             <video
               src={`${filmUrl(print.id)}#t=${(seconds(print) / 2).toFixed(2)}`}

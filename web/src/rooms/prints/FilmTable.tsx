@@ -1,3 +1,4 @@
+import type { CSSProperties } from 'react';
 import { filmUrl, type PrintCard } from '../../api/prints';
 import type { Film } from './useFilm';
 
@@ -15,32 +16,31 @@ export function FilmTable({ film, print, under, pane, onPane }: FilmTableProps) 
   const cut = under ? { clipPath: `inset(0 0 0 ${100 - pane}%)` } : {};
   return (
     <div className="film-table">
-      <div
-        className="film-picture"
-        style={{ aspectRatio: `${print.look.width} / ${print.look.height}` }}
-      >
-        {under && (
+      <div className="film-room">
+        <div className="film-picture" style={ratioOf(print)}>
+          {under && (
+            <video
+              key={under.id}
+              ref={film.under}
+              src={filmUrl(under.id)}
+              muted
+              playsInline
+              preload="auto"
+              aria-label={`Under the pane: ${under.name}, rev ${under.revision}`}
+            />
+          )}
+          {/* biome-ignore lint/a11y/useMediaCaption: a pencil test has no words to read */}
           <video
-            key={under.id}
-            ref={film.under}
-            src={filmUrl(under.id)}
-            muted
+            key={print.id}
+            ref={film.over}
+            src={filmUrl(print.id)}
             playsInline
             preload="auto"
-            aria-label={`Under the pane: ${under.name}, rev ${under.revision}`}
+            style={cut}
+            aria-label={`${print.name}, rev ${print.revision}`}
           />
-        )}
-        {/* biome-ignore lint/a11y/useMediaCaption: a pencil test has no words to read */}
-        <video
-          key={print.id}
-          ref={film.over}
-          src={filmUrl(print.id)}
-          playsInline
-          preload="auto"
-          style={cut}
-          aria-label={`${print.name}, rev ${print.revision}`}
-        />
-        {under && <i className="pane-edge" style={{ left: `${100 - pane}%` }} />}
+          {under && <i className="pane-edge" style={{ left: `${100 - pane}%` }} />}
+        </div>
       </div>
       {under && (
         <input
@@ -56,3 +56,6 @@ export function FilmTable({ film, print, under, pane, onPane }: FilmTableProps) 
     </div>
   );
 }
+
+const ratioOf = ({ look: { width = 16, height = 9 } }: PrintCard) =>
+  ({ '--ratio': String(width / height) }) as CSSProperties;

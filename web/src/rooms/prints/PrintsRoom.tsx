@@ -83,8 +83,8 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
   const lay = () => setLaid(under ? null : (olderLike(prints, place)?.id ?? null));
   useShortcuts(PRINTS_KEYS, {
     play: film.play,
-    back: () => film.goTo(film.picture - 1),
-    forward: () => film.goTo(film.picture + 1),
+    back: () => film.step(-1),
+    forward: () => film.step(1),
     first: () => film.goTo(0),
     last: () => film.goTo((print?.frames ?? 1) - 1),
     newer: () => setWanted(prints[Math.max(0, place - 1)]?.id ?? null),
@@ -211,7 +211,7 @@ function FilmHands({ film, print }: { readonly film: Film; readonly print: Print
       <IconButton
         icon="chevron-left"
         label={withPrintsKey('A frame back', 'back')}
-        onClick={() => film.goTo(film.picture - 1)}
+        onClick={() => film.step(-1)}
       />
       <IconButton
         icon={film.isPlaying ? 'pause-fill' : 'play-fill'}
@@ -222,7 +222,7 @@ function FilmHands({ film, print }: { readonly film: Film; readonly print: Print
       <IconButton
         icon="chevron-right"
         label={withPrintsKey('A frame on', 'forward')}
-        onClick={() => film.goTo(film.picture + 1)}
+        onClick={() => film.step(1)}
       />
       <IconButton
         icon="skip-end-fill"

@@ -70,7 +70,7 @@ interface Stands {
 }
 
 /** What is asked for: the options, with the stage as it is seen now. */
-export function printWish(options: PrintOptions, stands: Stands): PrintWanted {
+export function printWish(options: PrintOptions, stands: Stands): Omit<PrintWanted, 'token'> {
   const { view, range, length, hasCamera } = stands;
   const [width, height] = options.size.split('x').map(Number);
   const seen = viewIn(options, hasCamera);

@@ -1,0 +1,95 @@
+"""A scene is printed from its room, and looked at in the prints’ room: frame by frame, and against another."""
+
+import io
+import re
+
+import av
+import pytest
+from playwright.sync_api import expect
+
+from .desk import Desk, until
+
+
+@pytest.fixture
+def scene(desk: Desk) -> Desk:
+    desk.open_copy("Sc 06 Three lamps lit")
+    desk.page.get_by_role("button", name="Print the scene (Ctrl+P)").click()
+    desk.page.get_by_label("Size").select_option(label="640 × 360")
+    desk.page.keyboard.press("Escape")
+    return desk
+
+
+def test_a_pencil_test_with_sound_is_three_actions(scene: Desk) -> None:
+    page, acts = scene.page, list[str]()
+
+    def act(what: str) -> None:
+        acts.append(what)
+
+    page.get_by_role("button", name="Print the scene (Ctrl+P)").click()
+    act("print")
+    page.get_by_role("button", name="Print it").click()
+    act("print it")
+    page.get_by_role("link", name="All prints").click()
+    act("all prints")
+    print(f"\nA pencil test: {', '.join(acts)}")
+    assert len(acts) <= 3
+    line = page.get_by_role("list", name="On the line")
+    newest = line.get_by_role("button", name=re.compile("^Sc 06 Three lamps lit copy, rev 1, Mika"))
+    expect(newest).to_be_visible()
+    newest.click()
+    facts = page.get_by_role("region", name="On the table")
+    expect(facts).to_contain_text("9.00 s at 24")
+    expect(facts).to_contain_text("mixed")
+    # It plays here, and elsewhere.
+    video = page.locator(".film-picture video")
+    until(page, lambda: abs(video.evaluate("film => film.duration") - 9.0) < 1 / 24)
+    frame = page.get_by_test_id("frame")
+    for _ in range(30):
+        page.keyboard.press("ArrowRight")
+    expect(frame).to_have_text("031")
+    until(page, lambda: video.evaluate("film => !film.seeking && film.currentTime * 24 | 0") == 30)
+    page.keyboard.press("End")
+    expect(frame).to_have_text("216")
+    page.keyboard.press("ArrowRight")
+    expect(frame).to_have_text("216")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    until(page, lambda: int(frame.inner_text()) > 6)
+    page.keyboard.press("Space")
+    film = page.request.get(f"{scene.address}{video.get_attribute('src')}").body()
+    with av.open(io.BytesIO(film)) as held:
+        assert sum(1 for _ in held.decode(video=0)) == 216
+    with av.open(io.BytesIO(film)) as held:
+        heard = sum(block.samples for block in held.decode(audio=0))
+    assert abs(heard / 48_000 - 9.0) < 1 / 24
+
+
+def test_the_same_again_is_one_key_and_both_are_compared(scene: Desk) -> None:
+    page = scene.page
+    page.keyboard.press("Shift+P")
+    expect(page.locator(".notice").first).to_contain_text("rev 1 is printed.")
+    page.get_by_label("Length of the scene in frames").fill("48")
+    page.get_by_label("Length of the scene in frames").press("Enter")
+    scene.saved(2)
+    page.locator(".stage-canvas").focus()
+    page.keyboard.press("Shift+P")
+    expect(page.locator(".notice").first).to_contain_text("rev 2 is printed.")
+    page.get_by_role("link", name="Prints", exact=True).click()
+    expect(page.get_by_role("region", name="On the table")).to_contain_text("1 to 48")
+    page.keyboard.press("u")
+    expect(page.get_by_role("region", name="Under the pane")).to_contain_text("1 to 216")
+    pane = page.get_by_label("The pane: how much the upper print covers")
+    pane.fill("25")
+    expect(page.locator(".film-picture video").last).to_have_attribute(
+        "style", re.compile(r"inset\(0px 0px 0px 25%\)")
+    )
+    under, over = page.locator(".film-picture video").all()
+    page.locator(".frame-box").click()
+    for _ in range(12):
+        page.keyboard.press("ArrowRight")
+    for video in (under, over):
+        until(page, lambda video=video: video.evaluate("film => film.currentTime * 24 | 0") == 12)  # type: ignore[misc]
+    count = page.locator(".drying-line li").count()
+    page.keyboard.press("Delete")
+    expect(page.locator(".drying-line li")).to_have_count(count - 1)
+    expect(page.get_by_role("region", name="On the table")).to_contain_text("1 to 216")
