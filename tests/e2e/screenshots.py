@@ -101,24 +101,9 @@ def fix_pictures(desk: Desk) -> None:
 
 
 def elastic_pictures(desk: Desk) -> None:
-    """A stint's strands; a moment at 35 % with its brackets and what the camera sees; through the camera."""
+    """A moment at 35 % with its brackets and what the camera sees."""
     page = desk.page
     page.keyboard.press("1")
-    desk.open_copy("Sc 04 Quay at dusk")
-    page.keyboard.press("z")
-    amble = page.locator('[data-stint="amble"]')
-    amble.focus()
-    page.keyboard.press("Enter")
-    for source, played in ((30, 112), (54, 130)):
-        desk.set("Frame of the clip that is to be pinned", source)
-        desk.set("Frame of the scene that it is to play at", played)
-        desk.settled()
-    desk.go_to(142)
-    page.get_by_role("button", name="Hold here").click()
-    desk.undoes("Amble: hold 142 for 8 frames")
-    desk.go_to(126)
-    page.locator(".rows").hover()
-    take(page, "strands")
     desk.library()
     desk.open_scene("Sc 05 The lamp is lit")
     page.keyboard.press("Shift+Z")
@@ -233,6 +218,40 @@ def drawings_pictures(desk: Desk) -> None:
     desk.library()
 
 
+def prints_pictures(desk: Desk) -> None:
+    """How a print is asked for; and the line, with the same frame of two revisions on the table."""
+    page = desk.page
+    for name in ("Sc 07 The flame holds", "Sc 05 The lamp is lit"):
+        desk.library()
+        desk.open_scene(name)
+        desk.still()
+        page.keyboard.press("Control+p")
+        expect(page.get_by_role("dialog")).to_be_visible()
+        if name.startswith("Sc 05"):
+            take(page, "prints-card")
+        page.get_by_role("button", name="Print it").click()
+        expect(page.locator(".notice").first).to_contain_text("is printed.")
+        page.get_by_role("button", name="Close", exact=True).last.click()
+    page.get_by_role("radio", name="Paper", exact=True).click()
+    desk.settled()
+    page.locator(".stage-canvas").focus()
+    page.keyboard.press("Shift+P")
+    page.get_by_role("link", name="Prints", exact=True).click()
+    line = page.locator(".drying-line")
+    expect(line.locator(".slate")).to_have_count(2)
+    expect(line.locator("progress")).to_be_visible()
+    expect(line.locator(".slate")).to_have_count(3)
+    page.keyboard.press("PageUp")
+    page.keyboard.press("PageUp")
+    page.keyboard.press("u")
+    expect(page.get_by_role("region", name="Under the pane")).to_contain_text("Sc 05")
+    for _ in range(72):
+        page.keyboard.press("ArrowRight")
+    desk.still()
+    take(page, "prints")
+    desk.library()
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
@@ -260,13 +279,13 @@ def pictures(site: Site, folder: Path) -> None:
         page.get_by_test_id("motion-file").set_input_files([folder / name for name in FILES])
         page.get_by_label("Plays on").select_option(label="Odo, fitted")
         page.get_by_text("These rest: pole.").wait_for()
-        take(page, "import")
         page.get_by_role("button", name="Cancel").last.click()
         take(page, "library")
         takes_pictures(desk, site)
         voice_pictures(desk)
         bench_pictures(desk)
         drawings_pictures(desk)
+        prints_pictures(desk)
         desk.open_scene("Sc 04 Quay at dusk")
         desk.go_to(84)
         take(page, "scene-three-quarter")

@@ -73,15 +73,17 @@ export function PrintSheet(props: PrintSheetProps) {
           <Modal.Title id={id}>Print {name}</Modal.Title>
         </Modal.Header>
         <Modal.Body className="new-sheet print-sheet">
-          <Choice<PresetName>
-            label="Preset"
-            value={presetOf(options)}
-            onChange={(preset) => setOptions({ ...PRESETS[preset], part: options.part })}
-            options={(Object.keys(PRESETS) as PresetName[]).map((value) => ({
-              value,
-              text: value,
-            }))}
-          />
+          <FieldLine name="Preset">
+            <Choice<PresetName>
+              label="Preset"
+              value={presetOf(options)}
+              onChange={(preset) => setOptions({ ...PRESETS[preset], part: options.part })}
+              options={(Object.keys(PRESETS) as PresetName[]).map((value) => ({
+                value,
+                text: value,
+              }))}
+            />
+          </FieldLine>
           <FieldLine name="Film">
             <Choice<PrintForm>
               label="Film"
