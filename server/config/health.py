@@ -4,6 +4,9 @@ from django.conf import settings
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, JsonResponse
 
+from jobs.kinds import QUEUES
+
+# A worker is heard of once for each queue.
 _WORKERS = "SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - %s * interval '1 second'"
 _WAITING = "SELECT count(*) FROM jobs_job WHERE state = 'waiting'"
 
@@ -20,4 +23,6 @@ def health(request: HttpRequest) -> JsonResponse:
             waiting = cursor.fetchone()
     except DatabaseError:
         return JsonResponse({"database": False}, status=503)
-    return JsonResponse({"database": True, "workers": workers[0], "jobs_waiting": waiting[0]})
+    return JsonResponse(
+        {"database": True, "workers": workers[0] // len(QUEUES), "jobs_waiting": waiting[0]}
+    )

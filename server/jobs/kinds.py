@@ -11,9 +11,9 @@ if TYPE_CHECKING:
     from .running import Run
 
 W = TypeVar("W", bound=BaseModel)
-# What takes long waits in one queue, and what has to begin at once in another.
-LONG_WORK, AT_ONCE = "long work", "at once"
-QUEUES = (LONG_WORK, AT_ONCE)
+# What takes long waits in one queue, what has to begin at once in another; a night of prints holds up neither.
+LONG_WORK, AT_ONCE, PRINTS = "long work", "at once", "prints"
+QUEUES = (LONG_WORK, AT_ONCE, PRINTS)
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from elastic_core.printing.sheet import Printed
 from elastic_core.scene.document import Scene
 from elastic_core.scene.hearing import heard_stamp, mixed
 from elastic_core.scene.material import Material
-from jobs.kinds import JobKind
+from jobs.kinds import PRINTS, JobKind
 from jobs.models import Job
 from jobs.running import Run
 from library import files, pictures
@@ -138,4 +138,4 @@ def _tidy(job: Job, wish: PrintScene) -> None:
     shutil.rmtree(_folder(job), ignore_errors=True)
 
 
-PRINT_SCENE = JobKind("print", PrintScene, print_scene, _tidy)
+PRINT_SCENE = JobKind("print", PrintScene, print_scene, _tidy, queue=PRINTS)

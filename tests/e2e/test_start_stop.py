@@ -103,7 +103,7 @@ def test_a_second_start_says_where_the_first_one_is_and_a_stop_stops_it(
         told = installation.says("start", "--check").splitlines()
         assert len(told) == 10
         assert f"Server       runs at {installation.address}" in told
-        assert "Workers      2 heard of, 0 jobs waiting" in told
+        assert "Workers      1 heard of, 0 jobs waiting" in told
 
         assert "Stopped." in installation.says("stop")
         assert not installation.answers()
