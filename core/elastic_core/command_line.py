@@ -12,6 +12,7 @@ from . import (
     capture_commands,
     cycle_commands,
     drawing_commands,
+    exchange_commands,
     join_commands,
     print_commands,
     retime_commands,
@@ -49,6 +50,7 @@ app.add_typer(scene_app, name="scene")
 capture_commands.add_to(app)
 cycle_commands.add_to(app)
 drawing_commands.add_to(app)
+exchange_commands.add_to(app)
 join_commands.add_to(app)
 print_commands.add_to(app)
 retime_commands.add_to(app)
