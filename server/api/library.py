@@ -22,6 +22,7 @@ from elastic_core.clock import parse_rate, seconds
 from elastic_core.errors import Refusal, refusing
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import clip_file_pieces
+from elastic_core.formats.gltf import GLTF, GltfClip, write_glb
 from elastic_core.moments import source
 from elastic_core.scene.document import Scene
 from library import shelf
@@ -222,6 +223,15 @@ def export_clip(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     made = shelf.made_of(found)
     pieces = clip_file_pieces(made.figure, made.playable)
     return download(pieces, f"{found.name}.clip.json", "application/json")
+
+
+@items.get("/clips/{uuid:document_id}/gltf", response=None)
+def export_clip_gltf(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
+    """The clip with its figure, as glTF in metres; a cycle ends on its first pose."""
+    found, _ = document(request, CLIP.key, document_id)
+    made = shelf.made_of(found)
+    clip = GltfClip(found.name, made.playable.kept_samples.whole(), made.clip.rate)
+    return download(write_glb(made.figure, [clip]), f"{found.name}.glb", GLTF)
 
 
 def _kept(row: Document) -> dict[str, Any]:

@@ -20,8 +20,10 @@ from elastic_core.errors import Refusal
 from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
+from elastic_core.formats.gltf import GLTF, GltfClip, write_glb
 from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
+from elastic_core.formats.scene_motion import scene_motion
 from elastic_core.formats.scene_zip import PackedScene, pictures_of, write_scene_zip
 from elastic_core.formats.sound_file import written_flac
 from elastic_core.retime.strands import Strands
@@ -321,6 +323,23 @@ def export_bvh(
     text = bvh.write(scene_bvh(scene, material, figure, start, end))
     name = f"{found.name} {scene.figure(figure).name}.bvh"
     return download(text, name, "text/plain; charset=utf-8")
+
+
+@router.get("/{uuid:document_id}/gltf", response=None)
+def export_gltf(
+    request: HttpRequest,
+    document_id: UUID,
+    figure: str,
+    start: FrameNumber | None = None,
+    end: FrameNumber | None = None,
+) -> HttpResponseBase:
+    """A figure with its motion over the shown frames `[start, end)`, as glTF in metres."""
+    found, _ = document(request, SCENE.key, document_id)
+    scene, material = _standing(found)
+    member = scene.figure(figure)
+    clip = GltfClip(found.name, scene_motion(scene, material, figure, start, end), scene.rate)
+    glb = write_glb(material.figure(member.figure), [clip])
+    return download(glb, f"{found.name} {member.name}.glb", GLTF)
 
 
 @router.get("/{uuid:document_id}/file", response=None)

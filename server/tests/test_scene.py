@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from django.test import Client
 
+from core.tests import gltf_reader
 from demo.production import demo as core_demo
 from documents.models import Revision
 from elastic_core.figure import forward
@@ -175,6 +176,19 @@ def test_motion_taken_out_reads_back_as_the_scenes_frames(demo: Demo, owner: Cli
     assert np.abs(positions_in_file_units(back).positions - shown).max() < 1e-4
     late = owner.get(f"{demo.url}/bvh?figure=odo&start=49&end=999")
     assert late.json()["message"] == "The range 49 to 998 is not inside 1 to 288."
+
+
+def test_gltf_taken_out_shows_the_scenes_frames(demo: Demo, owner: Client) -> None:
+    answer = owner.get(f"{demo.url}/gltf?figure=odo&start=49&end=289")
+    assert answer.headers["Content-Type"] == "model/gltf-binary"
+    held = gltf_reader.read(answer.content)
+    places, _ = held.world(0, np.arange(240) / 24)
+    shown = positions(frames(owner, demo, start=48, end=288))
+    assert np.abs(places[:, 1:] - shown).max() < 1e-4
+    clip = owner.get(f"/api/clips/{demo.document('clip', 'Amble').pk}/gltf")
+    told = gltf_reader.read(clip.content).told
+    assert [one["name"] for one in told["animations"]] == ["Amble"]
+    assert [one["max"] for one in told["accessors"] if "max" in one] == [[1.0]]
 
 
 def test_the_scene_file_plays_the_same(demo: Demo, owner: Client) -> None:

@@ -22,6 +22,8 @@ from ..figure import Figure, Placed, forward
 from ..motion import Motion
 
 GENERATOR = "Elastic Hours"
+# Its media type, as it is registered.
+GLTF = "model/gltf-binary"
 _MAGIC, _VERSION, _JSON, _BINARY = 0x46546C67, 2, 0x4E4F534A, 0x004E4942
 _FLOAT = 5126
 # Less than so much is no movement: a tenth of a micrometre, and of a microradian.

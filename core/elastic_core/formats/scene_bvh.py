@@ -1,13 +1,10 @@
 """A figure's motion in a scene, as a BVH file in metres."""
 
-import numpy as np
-
-from ..errors import Refusal
 from ..scene.document import Scene
-from ..scene.evaluate import figure_motion
 from ..scene.material import Material
 from .bvh import BvhFile
 from .bvh_motion import file_from
+from .scene_motion import scene_motion
 
 
 def scene_bvh(
@@ -21,12 +18,5 @@ def scene_bvh(
 
     Raises Refusal for a range outside the scene.
     """
-    member = scene.figure(figure_id)
-    first = scene.first_frame
-    last = first + scene.played_frames
-    start, end = (first if start is None else start), (last if end is None else end)
-    if not first <= start < end <= last:
-        raise Refusal(f"The range {start} to {end - 1} is not inside {first} to {last - 1}.")
-    frames = np.arange(start - first, end - first, dtype=np.float64)
-    motion = figure_motion(scene, material, member, frames)
-    return file_from(material.figure(member.figure), motion, scene.rate)
+    motion = scene_motion(scene, material, figure_id, start, end)
+    return file_from(material.figure(scene.figure(figure_id).figure), motion, scene.rate)

@@ -652,6 +652,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{document_id}/gltf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Clip Gltf
+         * @description The clip with its figure, as glTF in metres; a cycle ends on its first pose.
+         */
+        get: operations["api_library_export_clip_gltf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds/{document_id}/peaks": {
         parameters: {
             query?: never;
@@ -1050,6 +1070,26 @@ export interface paths {
          * @description A figure's motion over the shown frames `[start, end)`, as a BVH file in metres.
          */
         get: operations["api_scene_export_bvh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/gltf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Gltf
+         * @description A figure with its motion over the shown frames `[start, end)`, as glTF in metres.
+         */
+        get: operations["api_scene_export_gltf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -14314,6 +14354,35 @@ export interface operations {
             503: components["responses"]["Problem"];
         };
     };
+    api_library_export_clip_gltf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
     api_sounds_read_peaks: {
         parameters: {
             query?: never;
@@ -14954,6 +15023,39 @@ export interface operations {
         };
     };
     api_scene_export_bvh: {
+        parameters: {
+            query: {
+                figure: string;
+                start?: number | null;
+                end?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_export_gltf: {
         parameters: {
             query: {
                 figure: string;

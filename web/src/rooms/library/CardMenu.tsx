@@ -19,12 +19,14 @@ interface MenuProps {
   readonly card: Kept;
   /** Where the document can be taken out as a file. */
   readonly fileUrl?: string;
+  /** Where its motion can be taken out for other tools. */
+  readonly gltfUrl?: string;
   /** Where its exposure sheet can be printed. */
   readonly sheetUrl?: string;
 }
 
 /** What can be done with a figure, a clip or a scene of the library. */
-export function CardMenu({ production, card, fileUrl, sheetUrl }: MenuProps) {
+export function CardMenu({ production, card, fileUrl, gltfUrl, sheetUrl }: MenuProps) {
   const [sheet, setSheet] = useState<'name' | 'delete' | null>(null);
   const { change, duplicate } = useKeeping(production);
   return (
@@ -47,6 +49,11 @@ export function CardMenu({ production, card, fileUrl, sheetUrl }: MenuProps) {
           {fileUrl && (
             <Dropdown.Item href={fileUrl} download>
               Take out as a file
+            </Dropdown.Item>
+          )}
+          {gltfUrl && (
+            <Dropdown.Item href={gltfUrl} download>
+              Take out as glTF
             </Dropdown.Item>
           )}
           {sheetUrl && (

@@ -136,8 +136,10 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
       notices.trouble(problem);
     }
   };
-  const menu = (card: Kept, out: { readonly fileUrl?: string; readonly sheetUrl?: string } = {}) =>
-    mayChange ? <CardMenu production={shelf.id} card={card} {...out} /> : null;
+  const menu = (
+    card: Kept,
+    out: { readonly fileUrl?: string; readonly gltfUrl?: string; readonly sheetUrl?: string } = {},
+  ) => (mayChange ? <CardMenu production={shelf.id} card={card} {...out} /> : null);
 
   return (
     <Shell
@@ -286,7 +288,13 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
           total={shelf.clips.length}
           empty="Drop motion files (BVH) here: each becomes a clip, on a lay figure or on one of yours."
           show={(clip) => (
-            <ClipCard clip={clip} menu={menu(clip, { fileUrl: `/api/clips/${clip.id}/file` })} />
+            <ClipCard
+              clip={clip}
+              menu={menu(clip, {
+                fileUrl: `/api/clips/${clip.id}/file`,
+                gltfUrl: `/api/clips/${clip.id}/gltf`,
+              })}
+            />
           )}
         />
         <Shelf

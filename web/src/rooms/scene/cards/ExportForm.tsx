@@ -59,6 +59,13 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
         >
           As BVH
         </a>
+        <a
+          className="btn btn-paper flex-fill"
+          href={`/api/scenes/${scene.id}/gltf?${query}`}
+          download
+        >
+          As glTF
+        </a>
         <a className="btn btn-paper flex-fill" href={`/api/scenes/${scene.id}/file`} download>
           Scene as a file
         </a>
