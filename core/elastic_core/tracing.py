@@ -26,7 +26,7 @@ class Picture(Part):
     file: str = Field(pattern="^[0-9a-f]{64}$")
     width_pixels: int = Field(ge=1, le=100_000)
     height_pixels: int = Field(ge=1, le=100_000)
-    painted: tuple[Along, Along, Along, Along] | None = None
+    painted: Annotated[tuple[Along, ...], Field(min_length=4, max_length=4)] | None = None
 
 
 Opacity = Annotated[float, Field(ge=0.0, le=1.0)]

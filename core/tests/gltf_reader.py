@@ -14,7 +14,8 @@ def turned(q: Array, v: Array) -> Array:
     """Quaternions x, y, z, w applied to vectors: v + 2w (u × v) + 2 u × (u × v)."""
     u, w = q[..., :3], q[..., 3:]
     once = np.cross(u, v)
-    return v + 2 * (w * once + np.cross(u, once))
+    result: Array = v + 2 * (w * once + np.cross(u, once))
+    return result
 
 
 def times(a: Array, b: Array) -> Array:
@@ -74,7 +75,8 @@ def sampled(keys: Array, values: Array, seconds: Array) -> Array:
     share = ((seconds - keys[high - 1]) / (keys[high] - keys[high - 1])).clip(0, 1)[:, None]
     a, b = values[high - 1], values[high]
     if values.shape[1] == 3:
-        return a + (b - a) * share
+        straight: Array = a + (b - a) * share
+        return straight
     dot = (a * b).sum(axis=-1, keepdims=True)
     b, dot = np.where(dot < 0, -b, b), np.abs(dot).clip(0, 1)
     angle = np.arccos(dot)
@@ -83,7 +85,8 @@ def sampled(keys: Array, values: Array, seconds: Array) -> Array:
     low = np.where(near, 1 - share, np.sin((1 - share) * angle) / sine)
     up = np.where(near, share, np.sin(share * angle) / sine)
     mixed = low * a + up * b
-    return mixed / np.linalg.norm(mixed, axis=-1, keepdims=True)
+    result: Array = mixed / np.linalg.norm(mixed, axis=-1, keepdims=True)
+    return result
 
 
 def read(glb: bytes) -> Read:

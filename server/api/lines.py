@@ -12,6 +12,7 @@ from documents.kinds import Opened
 from documents.models import Document
 from documents.opening import opened
 from elastic_core.errors import Refusal
+from elastic_core.formats.captions import labels_of, vtt_of
 from elastic_core.sheet.changed import changes_in
 from elastic_core.sheet.of_line import sheet_of_line
 from elastic_core.voice.chart import ChartMouths, MouthChart, usual_mouths
@@ -24,6 +25,7 @@ from library.kinds import SOUND
 from library.lines import CHART, LINE, LineMade
 
 from .access import document, membership, person
+from .downloads import download
 from .jobs import job_view
 from .library import chart_card, line_card
 from .rooms import Room, routes_of
@@ -42,6 +44,7 @@ from .schemas import (
     ReadLineWanted,
     SheetForm,
     SheetWanted,
+    WordsForm,
 )
 from .sheets import sheet_out
 
@@ -82,6 +85,20 @@ def line_sheet(request: HttpRequest, document_id: UUID, form: SheetForm) -> Http
     found, _ = document(request, LINE.key, document_id)
     made: LineMade = opened(found).made_of
     return sheet_out(sheet_of_line(made.line, made.chart, made.run), form)
+
+
+@router.get("/{uuid:document_id}/words", response=None)
+def line_words(request: HttpRequest, document_id: UUID, form: WordsForm) -> HttpResponseBase:
+    """What is said when, for other tools: captions (WebVTT), or a line a word with tabs between."""
+    found, _ = document(request, LINE.key, document_id)
+    line: Line = opened(found).document
+    if line.reading is None or not line.reading.words:
+        raise Refusal(f"Nothing is read in “{line.name}” yet.")
+    if form == "vtt":
+        captions = vtt_of(line.reading, line.speaker)
+        return download(captions, f"{found.name}.vtt", "text/vtt; charset=utf-8")
+    labels = labels_of(line.reading)
+    return download(labels, f"{found.name} words.txt", "text/plain; charset=utf-8")
 
 
 @router.post("/{uuid:document_id}/sheet-changes", response=BringSheetIn)

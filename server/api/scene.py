@@ -1,6 +1,7 @@
 """The scene room: the desk, edits, frames, and files out."""
 
 import json
+from collections.abc import Iterator
 from typing import Any
 from uuid import UUID
 
@@ -25,7 +26,7 @@ from elastic_core.formats.scene_bvh import scene_bvh
 from elastic_core.formats.scene_file import scene_file
 from elastic_core.formats.scene_motion import scene_motion
 from elastic_core.formats.scene_zip import PackedScene, pictures_of, write_scene_zip
-from elastic_core.formats.sound_file import written_flac
+from elastic_core.formats.sound_file import wav_pieces, written_flac
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
@@ -47,6 +48,7 @@ from elastic_core.scene.material import Material
 from elastic_core.scene.retimed import strands_of_stint
 from elastic_core.sheet.of_scene import sheet_of_scene
 from elastic_core.sound.document import HOUSE_RATE
+from elastic_core.sound.samples import Samples
 from library import pictures, shelf, sounds
 from library.kinds import CLIP, FIGURE
 from scenes.kinds import SCENE
@@ -307,6 +309,22 @@ def hear_scene(
         raise Refusal("The scene is over by then.")
     heard_there = mixed(scene, SceneRecordings(now.made_of), start, count)
     return flac(written_flac(heard_there, HOUSE_RATE))
+
+
+@router.get("/{uuid:document_id}/wav", response=None)
+def export_sound(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
+    """All that is heard of the scene, mixed, as a WAV file: it goes out as it is mixed."""
+    found, _ = document(request, SCENE.key, document_id)
+    scene, material = _standing(found)
+    if heard_stamp(scene) is None:
+        raise Refusal(f"“{scene.name}” has no sound.")
+    recordings, length = SceneRecordings(material), samples_in(scene)
+
+    def pieces() -> Iterator[Samples]:
+        for start in range(0, length, sounds.CHUNK_SAMPLES):
+            yield mixed(scene, recordings, start, min(sounds.CHUNK_SAMPLES, length - start))
+
+    return download(wav_pieces(pieces(), length), f"{found.name}.wav", "audio/wav")
 
 
 @router.get("/{uuid:document_id}/bvh", response=None)

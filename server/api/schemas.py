@@ -821,6 +821,7 @@ class ReadLineWanted(Schema):
 
 
 SheetForm = Literal["csv", "pdf"]
+WordsForm = Literal["vtt", "labels"]
 
 
 class SheetWanted(Schema):

@@ -1,21 +1,28 @@
 """Edits, revisions, undo and redo, previews and frames (rules 8.1 to 8.3)."""
 
+import io
 import json
+from typing import Any
 
 import numpy as np
 import pytest
+import soundfile
 from django.test import Client
 
 from core.tests import gltf_reader
 from demo.production import demo as core_demo
 from documents.models import Revision
+from documents.opening import opened
 from elastic_core.figure import forward
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_motion import positions_in_file_units
 from elastic_core.formats.scene_file import read_scene_file
 from elastic_core.moments import source
 from elastic_core.scene.evaluate import frames_of
+from elastic_core.scene.hearing import mixed, samples_in
+from elastic_core.sound.document import HOUSE_RATE
 from library import shelf
+from scenes.recordings import SceneRecordings
 
 from .conftest import Demo, edit
 
@@ -189,6 +196,36 @@ def test_gltf_taken_out_shows_the_scenes_frames(demo: Demo, owner: Client) -> No
     told = gltf_reader.read(clip.content).told
     assert [one["name"] for one in told["animations"]] == ["Amble"]
     assert [one["max"] for one in told["accessors"] if "max" in one] == [[1.0]]
+
+
+def test_all_that_is_heard_goes_out_as_one_sound(demo: Demo, owner: Client) -> None:
+    lamp = demo.document("scene", "Sc 05 The lamp is lit")
+    answer: Any = owner.get(f"/api/scenes/{lamp.pk}/wav")
+    data = b"".join(answer.streaming_content)
+    told, rate = soundfile.read(io.BytesIO(data), dtype="float32")
+    now = opened(lamp)
+    length = samples_in(now.document)
+    assert (told.shape, rate) == ((length, 2), HOUSE_RATE)
+    heard = mixed(now.document, SceneRecordings(now.made_of), 0, length)
+    assert np.abs(told - np.clip(heard, -1, 1)).max() < 1 / 32_000
+    assert np.abs(told).max() > 0.05
+    silent = demo.document("scene", "Sc 07 The flame holds")
+    refused = owner.get(f"/api/scenes/{silent.pk}/wav")
+    assert refused.json()["message"] == "“Sc 07 The flame holds” has no sound."
+
+
+def test_what_is_said_goes_out_as_captions_and_labels(demo: Demo, owner: Client) -> None:
+    url = f"/api/lines/{demo.document('line', 'Odo, line 1').pk}"
+    words = [one for one in owner.get(url).json()["line"]["reading"]["words"] if one["fits"]]
+    captions = owner.get(f"{url}/words?form=vtt")
+    assert captions.headers["Content-Type"] == "text/vtt; charset=utf-8"
+    text = captions.content.decode()
+    assert text.startswith("WEBVTT\n\n00:00:0")
+    said = " ".join(line for line in text.splitlines()[2:] if line and "-->" not in line)
+    assert said.replace("<v Odo>", "").split() == [one["word"] for one in words]
+    labels = owner.get(f"{url}/words?form=labels").content.decode().splitlines()
+    assert len(labels) == len(words)
+    assert float(labels[0].split("\t")[0]) == pytest.approx(words[0]["start"], abs=1e-6)
 
 
 def test_the_scene_file_plays_the_same(demo: Demo, owner: Client) -> None:

@@ -1,6 +1,7 @@
 """Sound files: WAV, AIFF, FLAC, OGG, MP3 and M4A, told apart by what they hold and not by their names."""
 
 import io
+import struct
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import PurePath
@@ -10,7 +11,7 @@ import numpy as np
 import soundfile
 
 from ..errors import Refusal
-from ..sound.document import LONGEST_SECONDS, Form
+from ..sound.document import HOUSE_RATE, LONGEST_SECONDS, Form
 from ..sound.samples import Samples, as_heard, at_house_rate
 
 FORMS = "WAV, AIFF, FLAC, OGG, MP3 or M4A"
@@ -118,6 +119,20 @@ def _joined(blocks: Blocks, rate_hz: int, name: str) -> Samples:
                 f"“{name}” is longer than {LONGEST_SECONDS // 60} minutes. Cut it into parts first."
             )
     return np.concatenate(found) if found else np.zeros((0, 1), dtype=np.float32)
+
+
+def wav_pieces(pieces: Iterable[Samples], count: int) -> Iterator[bytes]:
+    """So many samples in stereo at the house rate as a WAV file of 16 bits, a piece at a time: a long one is
+    never there as a whole. Each piece is [n, 2]."""
+    frame_bytes = 4
+    size = count * frame_bytes
+    form = struct.pack(
+        "<4sIHHIIHH", b"fmt ", 16, 1, 2, HOUSE_RATE, HOUSE_RATE * frame_bytes, frame_bytes, 16
+    )
+    head = struct.pack("<4sI4s", b"RIFF", 4 + len(form) + 8 + size, b"WAVE")
+    yield head + form + struct.pack("<4sI", b"data", size)
+    for piece in pieces:
+        yield np.round(np.clip(piece, -1.0, 1.0) * 32_767).astype("<i2").tobytes()
 
 
 def written_flac(samples: Samples, rate_hz: int, *, fine: bool = False) -> bytes:

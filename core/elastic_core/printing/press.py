@@ -206,6 +206,7 @@ def pixels_of(png: bytes) -> Picture:
 
 def _of(pictures: Mapping[str, bytes]) -> Callable[[str], bytes]:
     def picture(file: str) -> bytes:
+        """Raises Refusal for one that is not at hand."""
         if file not in pictures:
             raise Refusal("A picture of the print is not here.")
         return pictures[file]

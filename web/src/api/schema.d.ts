@@ -1058,6 +1058,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{document_id}/wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Sound
+         * @description All that is heard of the scene, mixed, as a WAV file: it goes out as it is mixed.
+         */
+        get: operations["api_scene_export_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{document_id}/bvh": {
         parameters: {
             query?: never;
@@ -2020,6 +2040,26 @@ export interface paths {
          * @description The line's exposure sheet: as CSV, or on paper as PDF.
          */
         get: operations["api_lines_line_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{document_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Line Words
+         * @description What is said when, for other tools: captions (WebVTT), or a line a word with tabs between.
+         */
+        get: operations["api_lines_line_words"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3908,12 +3948,7 @@ export interface components {
             /** Height Pixels */
             height_pixels: number;
             /** Painted */
-            painted?: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
+            painted?: number[] | null;
         };
         /**
          * Point
@@ -15022,6 +15057,35 @@ export interface operations {
             503: components["responses"]["Problem"];
         };
     };
+    api_scene_export_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
     api_scene_export_bvh: {
         parameters: {
             query: {
@@ -16657,6 +16721,37 @@ export interface operations {
         parameters: {
             query: {
                 form: "csv" | "pdf";
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_lines_line_words: {
+        parameters: {
+            query: {
+                form: "vtt" | "labels";
             };
             header?: never;
             path: {

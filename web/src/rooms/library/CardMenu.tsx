@@ -21,12 +21,14 @@ interface MenuProps {
   readonly fileUrl?: string;
   /** Where its motion can be taken out for other tools. */
   readonly gltfUrl?: string;
+  /** Where what is said can be taken out. */
+  readonly wordsUrl?: string;
   /** Where its exposure sheet can be printed. */
   readonly sheetUrl?: string;
 }
 
 /** What can be done with a figure, a clip or a scene of the library. */
-export function CardMenu({ production, card, fileUrl, gltfUrl, sheetUrl }: MenuProps) {
+export function CardMenu({ production, card, fileUrl, gltfUrl, wordsUrl, sheetUrl }: MenuProps) {
   const [sheet, setSheet] = useState<'name' | 'delete' | null>(null);
   const { change, duplicate } = useKeeping(production);
   return (
@@ -55,6 +57,16 @@ export function CardMenu({ production, card, fileUrl, gltfUrl, sheetUrl }: MenuP
             <Dropdown.Item href={gltfUrl} download>
               Take out as glTF
             </Dropdown.Item>
+          )}
+          {wordsUrl && (
+            <>
+              <Dropdown.Item href={`${wordsUrl}?form=vtt`} download>
+                Take out its words as captions
+              </Dropdown.Item>
+              <Dropdown.Item href={`${wordsUrl}?form=labels`} download>
+                Take out its words as labels
+              </Dropdown.Item>
+            </>
           )}
           {sheetUrl && (
             <Dropdown.Item href={sheetUrl} download>

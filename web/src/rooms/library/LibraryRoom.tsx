@@ -138,7 +138,12 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
   };
   const menu = (
     card: Kept,
-    out: { readonly fileUrl?: string; readonly gltfUrl?: string; readonly sheetUrl?: string } = {},
+    out: {
+      readonly fileUrl?: string;
+      readonly gltfUrl?: string;
+      readonly wordsUrl?: string;
+      readonly sheetUrl?: string;
+    } = {},
   ) => (mayChange ? <CardMenu production={shelf.id} card={card} {...out} /> : null);
 
   return (
@@ -347,7 +352,10 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
             <LineCard
               line={line}
               tags={<Tags tags={line.tags} />}
-              menu={menu(line, { sheetUrl: lineSheetUrl(line.id, 'pdf') })}
+              menu={menu(line, {
+                sheetUrl: lineSheetUrl(line.id, 'pdf'),
+                ...(line.is_read && { wordsUrl: `/api/lines/${line.id}/words` }),
+              })}
             />
           )}
         />

@@ -51,7 +51,7 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
           />
         </span>
       </FieldLine>
-      <div className="d-flex gap-2">
+      <div className="d-flex flex-wrap gap-2">
         <a
           className="btn btn-paper flex-fill"
           href={`/api/scenes/${scene.id}/bvh?${query}`}
@@ -66,6 +66,11 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
         >
           As glTF
         </a>
+        {desk.heard !== null && (
+          <a className="btn btn-paper flex-fill" href={`/api/scenes/${scene.id}/wav`} download>
+            Its sound
+          </a>
+        )}
         <a className="btn btn-paper flex-fill" href={`/api/scenes/${scene.id}/file`} download>
           Scene as a file
         </a>
