@@ -15,7 +15,7 @@ from tests.e2e.desk import Desk, still
 from tests.e2e.site import served
 
 from .in_process import client
-from .page import CHROMIUM, PLAY_FPS, played, production_of
+from .page import CHROMIUM, PLAY_FPS, played
 from .told import told
 
 PICTURES, PIXELS = 200, 2_000
@@ -121,7 +121,7 @@ def _flipped(page: Page) -> bool:
 
 def _played(desk: Desk) -> bool:
     """A scene in which the flame and the sea stand on twelve lanes."""
-    ask, production = desk.page.request, production_of(desk)
+    ask, production = desk.page.request, desk.production_id()
     headers = {"X-CSRFToken": ask.get(f"{desk.address}/api/session").json()["csrf"]}
     library = ask.get(f"{desk.address}/api/productions/{production}").json()
     scene = next(one["id"] for one in library["scenes"] if one["name"] == "Sc 07 The flame holds")

@@ -168,14 +168,9 @@ def join_previews(desk: Desk) -> bool:
     return told("(p) a join's read-outs as it is drawn", says, 1000 / took >= LEAST_READ_OUTS)
 
 
-def production_of(desk: Desk) -> str:
-    found: str = desk.page.request.get(f"{desk.address}/api/productions").json()[0]["id"]
-    return found
-
-
 def _named(desk: Desk, shelf: str, name: str) -> str:
     """The id of a document of the demo."""
-    library = desk.page.request.get(f"{desk.address}/api/productions/{production_of(desk)}").json()
+    library = desk.page.request.get(f"{desk.address}/api/productions/{desk.production_id()}").json()
     found: str = next(row["id"] for row in library[shelf] if row["name"] == name)
     return found
 
@@ -280,7 +275,7 @@ def brought_in(desk: Desk, name: str, file: bytes) -> dict[str, Any]:
         "buffer": file,
     }
     found: dict[str, Any] = ask.post(
-        f"{desk.address}/api/productions/{production_of(desk)}/own-files",
+        f"{desk.address}/api/productions/{desk.production_id()}/own-files",
         headers={"X-CSRFToken": csrf},
         multipart={"upload": upload},  # type: ignore[dict-item]
     ).json()
