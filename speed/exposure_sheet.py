@@ -13,7 +13,7 @@ from demo.spoken import SPOKEN, text_of, voice_file
 from tests.e2e.desk import Desk, still
 from tests.e2e.site import served
 
-from .page import CHROMIUM, SCROLL, SCROLL_FPS, production_of
+from .page import CHROMIUM, SCROLL, SCROLL_FPS
 from .told import loop_ms, told
 
 SECONDS, FRAMES = 120, 2_880
@@ -92,7 +92,7 @@ def _two_minutes(desk: Desk) -> str:
     ask = desk.page.request
     session = ask.get(f"{desk.address}/api/session").json()
     headers = {"X-CSRFToken": session["csrf"]}
-    production = production_of(desk)
+    production = desk.production_id()
     base = f"{desk.address}/api/productions/{production}"
     upload = {"name": "two minutes.flac", "mimeType": "audio/flac", "buffer": file.getvalue()}
     kept = ask.post(f"{base}/sounds", headers=headers, multipart={"upload": upload}).json()  # type: ignore[dict-item]
