@@ -1,7 +1,7 @@
 """`hours`: the core on files, for pipelines. Bad input: exit 1 and one plain line."""
 
 import json
-from dataclasses import asdict, replace
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -21,18 +21,16 @@ from . import (
     voice_commands,
 )
 from .anatomy import legs_of
-from .clock import format_rate, parse_rate
+from .clock import format_rate
 from .command_base import plainly, read_bvh
 from .cycle.contacts import find_contacts
 from .errors import Refusal
 from .figure import Figure
 from .fit import fit
 from .formats import bvh
-from .formats.bvh_clip import Wanted, bring_in, conformed, inspect
+from .formats.bvh_clip import Wanted, bring_in, inspect
 from .formats.bvh_motion import (
-    file_from,
     guess_unit,
-    motion_from,
     positions_in_file_units,
     skeleton_from,
 )
@@ -110,30 +108,6 @@ def positions(file: Path, out: Annotated[Path, typer.Option(help="The .npz file.
             end_sites=np.ascontiguousarray(ends),
             end_site_parents=np.array([j for j, _ in sites], dtype=np.int64),
         )
-
-
-@app.command()
-@plainly
-def convert(
-    source: Path,
-    out: Path,
-    fps: Annotated[str | None, typer.Option(help="24, 23.976 or 30000/1001.")] = None,
-    start: Annotated[int, typer.Option(help="First frame, counted from 0.")] = 0,
-    end: Annotated[int | None, typer.Option(help="The frame after the last.")] = None,
-) -> None:
-    """Write a BVH file again: a range of it (start up to but not including end), at another rate."""
-    read = read_bvh(source)
-    last = read.frames if end is None else end
-    if not 0 <= start < last <= read.frames:
-        raise Refusal(f"The range {start} to {last} is not inside 0 to {read.frames}.")
-    cut = replace(read, values=read.values[start:last])
-    if fps is not None and parse_rate(fps) != read.rate:
-        rate = parse_rate(fps)
-        motion = conformed(motion_from(cut, 1.0), read.rate, rate)
-        cut = file_from(skeleton_from(read, "figure", 1.0), motion, rate)
-    out.write_text(bvh.write(cut), encoding="utf-8")
-    for warning in read.warnings:
-        typer.echo(f"warning: {warning}", err=True)
 
 
 @app.command("fit")

@@ -98,12 +98,7 @@ def local_turns(figure: Figure, placed: Placed) -> Array:
         if parent >= 0:
             above = rotation.conjugate(placed.rotations[:, parent])
             local[:, joint] = rotation.multiply(above, placed.rotations[:, joint])
-    local = rotation.normalise(local)
-    # A turn and its negative are one: a reader that goes straight from one to the next must not go round.
-    flips = np.where((local[1:] * local[:-1]).sum(axis=-1) < 0, -1.0, 1.0)
-    local[1:] *= np.cumprod(flips, axis=0)[..., None]
-    result: Array = local
-    return result
+    return rotation.align_hemispheres(rotation.normalise(local))
 
 
 def local_places(figure: Figure, placed: Placed) -> Array:
