@@ -18,7 +18,14 @@ from elastic_core.figure import Figure
 from elastic_core.fit import fit, retarget
 from elastic_core.formats import bvh
 from elastic_core.formats.bvh_clip import inspect
-from elastic_core.formats.bvh_motion import figure_from, guess_unit, motion_from, skeleton_from
+from elastic_core.formats.bvh_motion import (
+    figure_from,
+    file_from,
+    guess_unit,
+    motion_from,
+    skeleton_from,
+)
+from elastic_core.formats.gltf_motion import read_gltf
 from jobs.asking import ask
 from library import files, reading, shelf
 from library.bringing_in import BRING_IN, BringIn, bring_in_now, figure_in
@@ -46,6 +53,7 @@ from .schemas import (
 )
 
 router = Router(tags=["imports"])
+LARGEST_GLTF_BYTES = 64 << 20
 # So many frames of a file are looked through for spikes.
 LOOKED_AT_FRAMES = 1_200
 motion_door = MayBringIn(lambda: settings.LARGEST_UPLOAD_BYTES)
@@ -71,6 +79,33 @@ def read_file(
     data = upload.read()
     read = bvh.read(data)
     return _report(production, files.store(production, name, data), read, 0, read.frames)
+
+
+@router.post("/{uuid:production_id}/gltf-files", auth=motion_door, response={200: list[FileReport]})
+def read_gltf_file(
+    request: HttpRequest, production_id: UUID, upload: File[UploadedFile]
+) -> list[FileReport]:
+    """Read a glTF file and say what its clips are. Each is kept as a motion file of its own, and goes on as any
+    other does."""
+    member = membership(request, production_id, to_change=True)
+    taken = motion_door.taken(upload)
+    if (taken.size or 0) > LARGEST_GLTF_BYTES:
+        raise Refusal(
+            f"A glTF file is {LARGEST_GLTF_BYTES >> 20} MB at the most: take its pictures out, or make a BVH"
+            " file of it with hours convert."
+        )
+    stem = PurePath(upload.name or "Motion").stem[:120] or "Motion"
+    read = read_gltf(upload.read(), stem)
+    if not read.clips:
+        raise Refusal("Nothing moves in this glTF file.")
+    reports = []
+    for clip in read.clips:
+        text = bvh.write(file_from(read.figure, clip.motion, clip.rate)).encode()
+        name = f"{clip.name if len(read.clips) > 1 else stem}.bvh"
+        kept = files.store(member.production, name, text)
+        file = bvh.read(text)
+        reports.append(_report(member.production, kept, file, 0, file.frames))
+    return reports
 
 
 @router.get("/{uuid:production_id}/files/{sha256}", response=FileReport)

@@ -56,6 +56,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("patch", PRODUCTION + "/members/{account}", {"role": "viewer"}, OWN),
     ("delete", PRODUCTION + "/members/{account}", None, OWN),
     ("post", PRODUCTION + "/files", None, CHANGE),
+    ("post", PRODUCTION + "/gltf-files", None, CHANGE),
     ("post", PRODUCTION + "/own-files", None, CHANGE),
     ("get", FILE, None, READ),
     ("get", FILE + "/figure", None, READ),

@@ -182,7 +182,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <input
                 ref={picker}
                 type="file"
-                accept={`.bvh,.json,.zip,audio/*,${SOUND_ENDINGS},${DRAWING_ENDINGS}`}
+                accept={`.bvh,.glb,.gltf,.json,.zip,audio/*,${SOUND_ENDINGS},${DRAWING_ENDINGS}`}
                 multiple
                 hidden
                 data-testid="motion-file"
@@ -217,7 +217,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <button
                 type="button"
                 className="btn btn-lamp"
-                title="Motion (BVH), sounds, pictures, or a scene or clip taken out as a file"
+                title="Motion (BVH, glTF), sounds, pictures, or a scene or clip taken out as a file"
                 onClick={() => picker.current?.click()}
               >
                 Bring in files

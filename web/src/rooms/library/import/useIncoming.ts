@@ -45,6 +45,7 @@ const fresh = {
   wish: null,
   says: null,
 } as const;
+const isGltfFile = (file: File) => /\.(glb|gltf)$/i.test(file.name);
 const isOwnFile = (file: File) => /\.(json|zip)$/i.test(file.name);
 
 /** Files to be sent, and those that a job has read already. */
@@ -110,6 +111,33 @@ export function useIncoming(
           const says = `${made.name} is in the library, ${made.length_seconds.toFixed(2)} s.`;
           change(row.id, { state: 'in', says });
           await queries.invalidateQueries({ queryKey: libraryKey(production) });
+          return;
+        }
+        if (isGltfFile(file)) {
+          const [first, ...others] = await sendFile<Schemas['FileReport'][]>(
+            `${base}/gltf-files`,
+            file,
+            onProgress,
+            abort.signal,
+          );
+          change(row.id, {
+            name: others.length ? `${file.name}: ${first.suggested_name}` : file.name,
+            state: 'ready',
+            report: first,
+            wish: firstWish(first),
+          });
+          // Each clip of the file is brought in, or left, by itself.
+          setRows((old) => [
+            ...old,
+            ...others.map((report, place) => ({
+              ...fresh,
+              id: old.length + place,
+              name: `${file.name}: ${report.suggested_name}`,
+              state: 'ready' as const,
+              report,
+              wish: firstWish(report),
+            })),
+          ]);
           return;
         }
         const sent = await sendFile<Schemas['FileReport'] | Job>(
