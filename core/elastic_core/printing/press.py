@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from queue import SimpleQueue
+from queue import Empty, SimpleQueue
 from threading import Thread
 from typing import TYPE_CHECKING
 from urllib.parse import unquote, urlsplit
@@ -32,6 +32,8 @@ _PAGE = "print.html"
 _HANDED = "/printed/"
 # The picture is the same with and without a graphics card: it is painted by the processor.
 _SETTINGS = ("--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--hide-scrollbars")
+# A frame takes hundredths of a second; a page that takes so long is lost.
+_PATIENCE_SECONDS, _LETTING_GO_SECONDS = 120, 10
 _PAINT = "async (frame) => (await window.printPage).paint(frame)"
 _BUILT_PAGE = Path(__file__).resolve().parents[3] / "web" / "dist"
 
@@ -97,6 +99,8 @@ class Press:
 
     def frame(self, played: int) -> bytes:
         """The picture of a played frame, as a PNG. Raises Refusal where the page cannot paint it."""
+        if not self._thread.is_alive():
+            raise Refusal("The press stopped.")
         self._wishes.put(played)
         return self._hear()
 
@@ -104,12 +108,17 @@ class Press:
         """Let the browser go."""
         self._is_closing = True
         self._wishes.put(None)
-        self._thread.join()
+        self._thread.join(timeout=_LETTING_GO_SECONDS)
 
     def _hear(self) -> bytes:
         """What the browser's thread comes to, its page handed all that it asks for meanwhile."""
         while True:
-            told = self._told.get()
+            try:
+                told = self._told.get(timeout=_PATIENCE_SECONDS)
+            except Empty:
+                raise Refusal(
+                    f"The press painted nothing for {_PATIENCE_SECONDS} seconds: print a smaller picture."
+                ) from None
             if isinstance(told, Exception):
                 raise told
             if isinstance(told, bytes):
