@@ -15,7 +15,7 @@ from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
 from elastic_core.print_commands import FORMS
 from elastic_core.printing.look import BURNT, PrintLook
-from elastic_core.printing.press import Handed
+from elastic_core.printing.press import Handed, Press
 from elastic_core.printing.sheet import Printed, sheet_of
 from elastic_core.scene.document import Scene
 from elastic_core.scene.evaluate import frames_of
@@ -80,6 +80,12 @@ def test_the_page_is_handed_its_frames_and_pictures_and_nothing_else() -> None:
     with pytest.raises(Refusal, match="Nothing is printed from"):
         handed.at("scenes/secret")
     assert SCENE.rate == Fraction(24)
+
+
+def test_a_browser_that_does_not_start_is_said(tmp_path: Path) -> None:
+    handed = Handed(Printed(SCENE, MATERIAL, PrintLook()), {}.__getitem__)
+    with pytest.raises(Refusal, match="The press stopped"):
+        Press(handed, tmp_path, "/bin/false")
 
 
 @pytest.mark.parametrize(
