@@ -93,5 +93,9 @@ def test_the_same_again_is_one_key_and_both_are_compared(scene: Desk) -> None:
         until(page, lambda video=video: video.evaluate("film => film.currentTime * 24 | 0") == 12)  # type: ignore[misc]
     count = page.locator(".drying-line li").count()
     page.keyboard.press("Delete")
+    # What goes is gone: it is asked first.
+    expect(page.get_by_role("button", name="Yes, throw it away")).to_be_visible()
+    expect(page.locator(".drying-line li")).to_have_count(count)
+    page.keyboard.press("Delete")
     expect(page.locator(".drying-line li")).to_have_count(count - 1)
     expect(page.get_by_role("region", name="On the table")).to_contain_text("1 to 216")

@@ -72,8 +72,15 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
   const print = prints[place] ?? null;
   const under = prints.find(({ id }) => id === laid && id !== print?.id) ?? null;
   const film = useFilm(print);
+  // What goes is gone: the first press only asks.
+  const [goes, setGoes] = useState<string | null>(null);
+  const isGoing = goes !== null && goes === print?.id;
   const throwIt = () => {
     if (!print || !mayChange) return;
+    if (!isGoing) {
+      setGoes(print.id);
+      return;
+    }
     setWanted((prints[place + 1] ?? prints[place - 1])?.id ?? null);
     throwAway(print.id).then(
       () => queries.invalidateQueries(printsQuery(production)),
@@ -130,11 +137,14 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
               {mayChange && (
                 <button
                   type="button"
-                  className="btn btn-quiet"
-                  title={withPrintsKey('Throw it away', 'throwAway')}
+                  className={`btn ${isGoing ? 'btn-lamp' : 'btn-quiet'}`}
+                  title={withPrintsKey(
+                    isGoing ? 'Press again: it cannot be undone' : 'Throw it away',
+                    'throwAway',
+                  )}
                   onClick={throwIt}
                 >
-                  Throw away
+                  {isGoing ? 'Yes, throw it away' : 'Throw away'}
                 </button>
               )}
             </PrintFacts>

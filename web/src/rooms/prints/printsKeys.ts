@@ -31,7 +31,7 @@ export const PRINTS_KEYS: readonly Group<PrintsAction>[] = [
       of('newer', 'PageUp', 'The newer print'),
       of('older', 'PageDown', 'The older print'),
       of('lay', 'U', 'Lay the older one under it, or lift it again'),
-      of('throwAway', 'Delete', 'Throw it away'),
+      of('throwAway', 'Delete', 'Throw it away; pressed again, for good'),
       of('keys', '?', 'These keys'),
     ],
   },
