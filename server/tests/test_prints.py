@@ -116,6 +116,18 @@ def test_what_cannot_be_printed_is_said_at_once(
     assert not Job.objects.filter(kind="print").exists()
 
 
+def test_a_scene_that_went_meanwhile_is_said(demo: Demo, owner: Client) -> None:
+    scene = demo.document("scene", "Sc 06 Three lamps lit")
+    copy = send(owner, "post", f"/api/documents/{scene.pk}/duplicate", {}).json()["id"]
+    send(owner, "post", f"/api/scenes/{copy}/prints", {"look": SMALL})
+    assert owner.delete(f"/api/documents/{copy}").status_code == 200
+    work()
+    (job,) = jobs_of(owner, demo)
+    assert job["state"] == "refused"
+    assert job["says"] == ["That scene is not in this production any more."]
+    assert prints(owner, demo) == []
+
+
 def test_a_cancelled_print_leaves_nothing(
     demo: Demo, editor: Client, monkeypatch: pytest.MonkeyPatch
 ) -> None:

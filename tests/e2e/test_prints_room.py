@@ -5,7 +5,7 @@ import re
 
 import av
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from .desk import Desk, until
 
@@ -99,3 +99,28 @@ def test_the_same_again_is_one_key_and_both_are_compared(scene: Desk) -> None:
     page.keyboard.press("Delete")
     expect(page.locator(".drying-line li")).to_have_count(count - 1)
     expect(page.get_by_role("region", name="On the table")).to_contain_text("1 to 216")
+
+
+def test_a_print_that_came_to_nothing_is_said_until_it_is_put_away(desk: Desk) -> None:
+    """The worker’s answer is put in its place: what it says is tested with the server."""
+    page, seen = desk.page, list[str]()
+    says = "That scene is not in this production any more."
+    job = {
+        "id": "00000000-0000-4000-8000-000000000001", "kind": "print", "state": "refused",
+        "title": "Sc 04 Quay at dusk, rev 3", "figure": 0, "of": 0, "unit": "", "says": [says],
+        "is_cancelled": False, "file": None, "clip": None, "sound": None, "take": None,
+        "drawings": None, "run": None, "line": None, "print": None,
+    }  # fmt: skip
+
+    def put_away(route: Route) -> None:
+        seen.append(route.request.url)
+        route.fulfill(status=200, body="")
+
+    page.route("**/productions/*/jobs", lambda route: route.fulfill(json=[] if seen else [job]))
+    page.route("**/jobs/*/seen", put_away)
+    page.goto(f"{desk.address}/productions/{desk.production_id()}/prints")
+    line = page.get_by_role("list", name="On the line")
+    expect(line).to_contain_text(says)
+    line.get_by_role("button", name="Put away Sc 04 Quay at dusk, rev 3").click()
+    expect(line).not_to_contain_text(says)
+    assert len(seen) == 1

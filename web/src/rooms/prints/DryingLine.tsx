@@ -11,17 +11,32 @@ interface DryingLineProps {
   readonly under: string | null;
   readonly onChoose: (id: string) => void;
   readonly onCancel: (job: string) => void;
+  readonly onPutAway: (job: string) => void;
 }
 
-/** All prints on the line, the newest first; those in work before them. */
+/** All prints on the line, the newest first; those in work, and those that came to nothing, before them. */
 export function DryingLine(props: DryingLineProps) {
-  const { prints, underWay, chosen, under, onChoose, onCancel } = props;
+  const { prints, underWay, chosen, under, onChoose, onCancel, onPutAway } = props;
   return (
     <ul className="drying-line" aria-label="On the line">
       {underWay.map((job) => (
         <li key={job.id} className="is-wet">
           <Name className="name" text={job.title} />
-          <JobProgress job={job} onCancel={() => onCancel(job.id)} />
+          {job.state === 'refused' ? (
+            <>
+              <span className="refusal">{job.says.join(' ')}</span>
+              <button
+                type="button"
+                className="btn btn-paper"
+                aria-label={`Put away ${job.title}`}
+                onClick={() => onPutAway(job.id)}
+              >
+                Put away
+              </button>
+            </>
+          ) : (
+            <JobProgress job={job} onCancel={() => onCancel(job.id)} />
+          )}
         </li>
       ))}
       {prints.map((print) => (

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { type Schemas, sentence } from '../../api/client';
 import { filmToKeep, type PrintCard, printsQuery, throwAway } from '../../api/prints';
@@ -9,7 +9,7 @@ import { useNotices } from '../../app/notices';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { useShortcuts } from '../../app/shortcuts';
-import { isUnderWay, useJobHand, useJobs } from '../library/jobs/useJobs';
+import { isUnderWay, type Job, useJobHand, useJobs } from '../library/jobs/useJobs';
 import { useLibrary } from '../library/useLibrary';
 import { DryingLine } from './DryingLine';
 import { FilmTable } from './FilmTable';
@@ -59,8 +59,8 @@ interface PrintsProps {
 function Prints({ production, prints, mayChange }: PrintsProps) {
   const queries = useQueryClient();
   const notices = useNotices();
-  const underWay = useUnderWay(production);
   const hand = useJobHand(production);
+  const underWay = useUnderWay(production, hand.putAway);
   const [wanted, setWanted] = useState<string | null>(null);
   const [laid, setLaid] = useState<string | null>(null);
   const [pane, setPane] = useState(50);
@@ -122,6 +122,7 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
         under={under?.id ?? null}
         onChoose={setWanted}
         onCancel={hand.cancel}
+        onPutAway={hand.putAway}
       />
       {print ? (
         <>
@@ -168,15 +169,22 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
 const olderLike = (prints: readonly PrintCard[], place: number): PrintCard | undefined =>
   prints.slice(place + 1).find(({ name }) => name === prints[place]?.name) ?? prints[place + 1];
 
-/** Prints that are being made; what came of them is on the line at once. */
-function useUnderWay(production: string) {
+/**
+ * Prints that are being made, and those that came to nothing, until they are put away. What is done hangs on the
+ * line at once: nobody has to be told of it elsewhere.
+ */
+function useUnderWay(production: string, onSeen: (job: string) => void): readonly Job[] {
   const queries = useQueryClient();
   const jobs = (useJobs(production).data ?? []).filter(({ kind }) => kind === 'print');
-  const done = jobs.filter(({ state }) => state === 'done').length;
+  const done = jobs.find(({ state }) => state === 'done' || state === 'cancelled')?.id;
+  const latest = useRef(onSeen);
+  latest.current = onSeen;
   useEffect(() => {
-    if (done) void queries.invalidateQueries(printsQuery(production));
+    if (!done) return;
+    void queries.invalidateQueries(printsQuery(production));
+    latest.current(done);
   }, [done, queries, production]);
-  return jobs.filter(isUnderWay);
+  return jobs.filter((job) => isUnderWay(job) || job.state === 'refused');
 }
 
 interface UnderProps {
