@@ -217,6 +217,21 @@ def test_a_reference_movie_stays_in_step_for_a_minute() -> None:
     assert layers_of(own, made_of, frames)["l"].tolist() == row.tolist()
 
 
+def test_what_leaves_the_stage_for_the_picture_fills_it() -> None:
+    scene = with_flame(to="k", joint="head", height_metres=0.3)
+    under = done(scene, "set_layer", layer="l", stands="under").layer("l")
+    middle = MADE_OF.drawn["flame"].middle
+    # The pegs are at the sheet's foot, so they lie at the picture's.
+    assert middle == pytest.approx((0, 0.5))
+    assert (under.place, under.height_metres) == ((0, -0.5, 0), 1)
+    assert under.attachments == ()
+    # Over or under it is one place; what is told counts; back on the stage it stands in its middle.
+    over = done(scene, "set_layer", layer="l", stands="overlay", place=(0.2, 0, 0))
+    assert over.layer("l").place == (0.2, 0, 0)
+    assert done(over, "set_layer", layer="l", stands="under").layer("l").place == (0.2, 0, 0)
+    assert done(over, "set_layer", layer="l", stands="behind").layer("l").place == (0, 0, 0)
+
+
 def test_opacity_is_keyed_over_laid_frames() -> None:
     scene = done(with_flame(), "key_opacity", layer="l", frame=0, opacity=0.0)
     scene = done(scene, "key_opacity", layer="l", frame=40, opacity=1.0)

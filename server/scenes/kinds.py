@@ -1,6 +1,7 @@
 """Scenes, as a kind of document; and what stints play, by the kind of its source."""
 
 import hashlib
+import re
 from typing import Any
 
 from documents.kinds import Facts, Kind, Opened
@@ -20,6 +21,9 @@ from elastic_core.voice.playing import LinePlayed
 from library.kinds import made_of
 from library.lines import line_played
 
+# PostgreSQL keeps no sign of a zero, so what is read again has none.
+_NEGATIVE_ZERO = re.compile(r"-0\.0(?=[,\]}])")
+
 
 def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
     own = name.partition(":")[0]
@@ -35,9 +39,12 @@ def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
 
 
 def _opened(shelf: Shelf, scene: Scene, material: Material, own: str) -> Opened[Scene]:
-    """`content` names exactly what the scene's frames come from."""
-    stands = sorted(shelf.revision(name) for name in _made_of(scene, material))
-    text = "\n".join([scene.model_dump_json(), *stands])
+    """`content` names exactly what the scene's frames come from: one name, whether the scene was edited here or
+    read from the database."""
+    made_of_ids = _made_of(scene, material)
+    shelf.heads(made_of_ids)
+    stands = sorted(shelf.revision(name) for name in made_of_ids)
+    text = "\n".join([_NEGATIVE_ZERO.sub("0.0", scene.model_dump_json()), *stands])
     content = hashlib.sha256(text.encode()).hexdigest()[:32]
     return Opened(scene, material, content, shelf.made_from(scene.document_ids), own, 20_000)
 

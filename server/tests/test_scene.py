@@ -11,6 +11,7 @@ from django.test import Client
 
 from core.tests import gltf_reader
 from demo.production import demo as core_demo
+from documents.memory import memory
 from documents.models import Revision
 from documents.opening import opened
 from elastic_core.figure import forward
@@ -44,6 +45,29 @@ def frames(client: Client, demo: Demo, **wanted: object) -> bytes:
     answer = client.post(f"{demo.url}/frames", wanted, content_type="application/json")
     assert answer.status_code == 200
     return answer.content
+
+
+def test_a_scene_has_one_content_whether_it_was_edited_here_or_read_again(
+    demo: Demo, owner: Client
+) -> None:
+    """Another process of the server reads what this one edited, and both name its frames alike: a page that
+    hears two names waits for frames that never come."""
+    turn = {"kind": "clip", "id": str(demo.document("clip", "Turn").pk)}
+    fitted = {"stint": "t", "source": turn, "lane": "odo-body", "mapping": {"drum": "hips"}}
+    edits: list[dict[str, Any]] = [
+        {"kind": "add_guide", "guide": "g", "frame": 0, "place": [0.0, -0.0, -0.05]},
+        # The capstan's figure counts, though it is on stage no more.
+        {"kind": "remove_figure", "figure": "capstan"},
+        {"kind": "place_stint", "start": 280, **fitted},
+        MOVE,
+    ]
+    for base, change in enumerate(edits, start=1):
+        answer = edit(owner, demo, change, base)
+        assert answer.status_code == 200, answer.content
+        here = owner.get(demo.url).json()["content"]
+        memory.forget()
+        again = owner.get(demo.url).json()["content"]
+        assert answer.json()["scene"]["content"] == here == again, change["kind"]
 
 
 def test_the_demo_scene_stands_on_the_desk(demo: Demo, owner: Client) -> None:

@@ -370,6 +370,21 @@ def movie(path: Path, seconds: int, rate: int = 25) -> Path:
     return path
 
 
+STAGE_SHOWS = """({ greys, from, to }) => {
+  const stage = document.querySelector('canvas.stage-canvas');
+  const [grey] = stage.getContext('2d').getImageData(20, 20, 1, 1).data;
+  const frame = Number(stage.dataset.frame);
+  return frame >= from && frame <= to && Math.abs(grey - greys[frame]) < 8;
+}"""
+
+
+def grey_of(frame: int) -> float:
+    """The movie at a frame of the scene, near its left edge, half over the paper."""
+    place = frame * 25 // 24
+    grey = place % 251
+    return ((255 - grey if place % 64 > 7 else grey) + 251) / 2
+
+
 def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path) -> None:
     page, room = desk.page, Light(desk)
     page.get_by_test_id("motion-file").set_input_files(movie(tmp_path / "tide.mp4", 60))
@@ -392,6 +407,18 @@ def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path)
     lane = page.get_by_role("complementary", name="Lane: Drawings")
     lane.get_by_label("Opacity at the playhead").fill("50")
     lane.get_by_label("Opacity at the playhead").press("Enter")
+    desk.undoes("Tide 50 % at 1")
+    # It is seen on the stage: wherever the playhead jumps, and while it plays.
+    greys = [grey_of(frame) for frame in range(MINUTE_FRAMES)]
+    page.keyboard.press("End")
+    for frame in (MINUTE_FRAMES - 1, MINUTE_FRAMES - 31, MINUTE_FRAMES - 61):
+        page.wait_for_function(STAGE_SHOWS, arg={"greys": greys, "from": frame, "to": frame})
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowLeft")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    page.wait_for_function(STAGE_SHOWS, arg={"greys": greys, "from": 30, "to": 300})
+    page.keyboard.press("Space")
     scene = page.url.rsplit("/", 1)[-1]
     view = page.request.get(f"{desk.address}/api/scenes/{scene}").json()["desk"]
     layer = view["layers"][0]["id"]

@@ -109,6 +109,12 @@ class DrawingSet(Frozen):
         found: Array = ((pegs @ own @ to_pixels)[:2]) / sheet
         return found
 
+    @property
+    def middle(self) -> tuple[float, float]:
+        """Where the middle of its first drawing lies on the sheet, from the pegs."""
+        x, y = self.placed(self.drawings[0]) @ (0.5, 0.5, 1.0)
+        return float(x), float(y)
+
 
 def _turned(degrees: float, scale: float, shift: tuple[float, float]) -> Array:
     """A turn as a clock's hands go and a scale about the origin, then a shift. [3, 3]"""

@@ -7111,7 +7111,9 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description How a layer stands; what is left out stays.
+         * @description How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or under
+         *     it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at its
+         *     middle: what the place was counted in is gone.
          */
         SetLayer: {
             /**

@@ -4,6 +4,8 @@ import { Listeners } from '../app/store';
 
 /** As many pictures as are kept ready; the ones that were looked at longest ago go first. */
 const MOST_READY = 240;
+/** So many are on their way at once; the others wait in line, so that what is looked at next need not. */
+const MOST_COMING = 6;
 const TINTED_PIXELS = 640;
 const MOST_HALVINGS = 5;
 /** What is lighter than the one is no line, and what is darker than the other is all line. */
@@ -21,6 +23,10 @@ interface Kept {
 export class PictureStore {
   private readonly kept = new Map<string, Kept>();
   private readonly coming = new Set<Promise<void>>();
+  /** What was looked at and is not here, the latest first: that is what is to be seen. */
+  private looked: string[] = [];
+  /** What will be looked at, the next first. */
+  private next: string[] = [];
   private readonly came = new Listeners<[]>();
   /** Hear of pictures that have come. */
   readonly onCame = this.came.add;
@@ -37,8 +43,18 @@ export class PictureStore {
       this.kept.set(file, known);
       return known.isReady ? known.image : null;
     }
-    this.fetch(file);
+    if (this.looked[0] !== file) {
+      const before = this.looked.filter((other) => other !== file);
+      this.looked = [file, ...before].slice(0, MOST_READY);
+      this.fetchInLine();
+    }
     return null;
+  }
+
+  /** What comes next, in its order: it is fetched after all that was looked at. What was to come before is not. */
+  expect(files: readonly string[]): void {
+    this.next = files.filter((file) => !this.kept.has(file));
+    this.fetchInLine();
   }
 
   /** A picture about as wide as it is to be painted: halved, and halved again, while it stays wider. */
@@ -75,7 +91,15 @@ export class PictureStore {
   }
 
   async allCame(): Promise<void> {
-    await Promise.all(this.coming);
+    while (this.coming.size > 0) await Promise.all(this.coming);
+  }
+
+  private fetchInLine(): void {
+    while (this.coming.size < MOST_COMING) {
+      const file = this.looked.shift() ?? this.next.shift();
+      if (file === undefined) break;
+      if (!this.kept.has(file)) this.fetch(file);
+    }
   }
 
   private fetch(file: string): void {
@@ -87,12 +111,14 @@ export class PictureStore {
       () => {
         this.coming.delete(coming);
         kept.isReady = true;
+        this.fetchInLine();
         this.came.tell();
       },
       (problem) => {
         this.coming.delete(coming);
         // It is asked for again when it is looked at again.
         this.kept.delete(file);
+        this.fetchInLine();
         throw problem;
       },
     );

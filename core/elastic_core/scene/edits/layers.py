@@ -49,7 +49,9 @@ class AddLayer(Edit):
 
 
 class SetLayer(Edit):
-    """How a layer stands; what is left out stays."""
+    """How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or under
+    it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at its
+    middle: what the place was counted in is gone."""
 
     kind: Literal["set_layer"] = "set_layer"
     layer: str
@@ -111,6 +113,7 @@ _SAYS: dict[str, str] = {
     "repeats": "repeats sideways",
     "steps": "moves with its drawings",
 }
+ON_PICTURE: tuple[Stands, ...] = ("overlay", "under")
 _STANDS: dict[Stands, str] = {
     "card": "as a card",
     "overlay": "before the picture",
@@ -197,10 +200,21 @@ def _set(scene: Scene, edit: SetLayer, material: Material) -> Edited:
         for name in type(edit).model_fields
         if name not in ("kind", "layer") and getattr(edit, name) is not None
     }
-    changed = layer.model_copy(update=changes)
+    moved = {} if edit.stands is None else _moved(layer, edit.stands, material)
+    changed = layer.model_copy(update=moved | changes)
     if edit.name is not None:
         return Edited(_with(scene, changed), f"Rename {layer.name} to {edit.name}")
     return Edited(_with(scene, changed), f"{layer.name}: {_said(changes)}")
+
+
+def _moved(layer: Layer, stands: Stands, material: Material) -> dict[str, Any]:
+    """Where a layer is when it leaves the stage for the picture, or the picture for the stage."""
+    if (layer.stands in ON_PICTURE) == (stands in ON_PICTURE):
+        return {}
+    if stands not in ON_PICTURE:
+        return {"place": (0.0, 0.0, 0.0)}
+    x, y = material.drawing_set(layer.drawings).middle
+    return {"place": (-x, -y, 0.0), "height_metres": 1.0, "attachments": ()}
 
 
 def _said(changes: dict[str, Any]) -> str:

@@ -45,12 +45,14 @@ export function useLayers(
     const long = layers.filter((layer) => layer.drawings.size > MOST_AT_ONCE);
     if (!long.length) return undefined;
     const look = (frame: number) => {
-      for (const layer of long)
-        for (let ahead = 0; ahead <= LOOKED_AHEAD_FRAMES; ahead++) {
+      const next: string[] = [];
+      for (let ahead = 0; ahead <= LOOKED_AHEAD_FRAMES; ahead++)
+        for (const layer of long) {
           const place = layer.at(frame + ahead);
-          const next = place && layer.drawings.get(place.drawing);
-          if (next) pictures.image(next.file);
+          const drawing = place && layer.drawings.get(place.drawing);
+          if (drawing) next.push(drawing.file);
         }
+      pictures.expect(next);
     };
     look(player.frame);
     return player.onFrame(look);

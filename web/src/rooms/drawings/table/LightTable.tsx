@@ -43,10 +43,12 @@ export function LightTable({ room }: { readonly room: DrawingsRoomParts }) {
         pictures,
       );
       // What comes next is there when it is turned to.
-      for (const number of neighbours(sheet.shown, player.frame, 1, AHEAD)) {
-        const next = drawings.get(number);
-        if (next) pictures.image(next.picture.file);
-      }
+      pictures.expect(
+        neighbours(sheet.shown, player.frame, 1, AHEAD).flatMap((number) => {
+          const next = drawings.get(number);
+          return next ? [next.picture.file] : [];
+        }),
+      );
     },
     [drawings, drawn, sheet, player, pictures, memory, looked, point, nudge],
   );
