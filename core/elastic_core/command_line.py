@@ -18,6 +18,7 @@ from . import (
     retime_commands,
     rotation,
     stage_commands,
+    timeline_commands,
     voice_commands,
 )
 from .anatomy import legs_of
@@ -53,6 +54,7 @@ join_commands.add_to(app)
 print_commands.add_to(app)
 retime_commands.add_to(app)
 stage_commands.add_to(app)
+timeline_commands.add_to(app)
 voice_commands.add_to(app)
 
 

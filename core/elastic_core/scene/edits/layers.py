@@ -49,9 +49,9 @@ class AddLayer(Edit):
 
 
 class SetLayer(Edit):
-    """How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or under
-    it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at its
-    middle: what the place was counted in is gone."""
+    """How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or
+    under it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at
+    its middle: what the place was counted in is gone."""
 
     kind: Literal["set_layer"] = "set_layer"
     layer: str
