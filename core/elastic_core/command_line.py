@@ -35,6 +35,7 @@ from .formats.bvh_motion import (
     positions_in_file_units,
     skeleton_from,
 )
+from .formats.places_csv import places_csv
 from .formats.scene_bvh import scene_bvh
 from .formats.scene_zip import read_packed_scene
 
@@ -90,10 +91,16 @@ def info(
 
 @app.command()
 @plainly
-def positions(file: Path, out: Annotated[Path, typer.Option(help="The .npz file.")]) -> None:
-    """World positions of every joint at every frame, float64, in the file's own units."""
+def positions(
+    file: Path, out: Annotated[Path, typer.Option(help="FILE.npz, or FILE.csv for a table.")]
+) -> None:
+    """World positions of every joint at every frame, in the file's own units: float64, or as a table."""
     read = read_bvh(file)
     placed = positions_in_file_units(read)
+    if out.suffix.lower() == ".csv":
+        names = [joint.name for joint in read.joints]
+        out.write_text(places_csv(names, placed.positions, read.rate), encoding="utf-8", newline="")
+        return
     sites = [(j, site) for j, joint in enumerate(read.joints) for site in joint.end_sites]
     tips = [
         placed.positions[:, j] + rotation.rotate(placed.rotations[:, j], np.array(site))

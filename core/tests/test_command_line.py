@@ -1,5 +1,6 @@
 """`hours`: the core's public door."""
 
+import csv
 import json
 import subprocess
 import sys
@@ -73,6 +74,19 @@ def test_positions_are_float64_in_the_files_units(take: Path, tmp_path: Path) ->
         assert kept["parents"].tolist() == [-1, 0, 1, 1, 0]
         assert float(kept["fps"]) == 120
         assert kept["end_sites"].shape == (121, 2, 3)
+
+
+def test_positions_are_a_table_for_every_tool(take: Path, tmp_path: Path) -> None:
+    out = tmp_path / "places.csv"
+    assert hours("positions", take, "--out", out).returncode == 0
+    read = bvh.read(take.read_bytes())
+    with out.open(newline="", encoding="utf-8") as file:
+        head, *rows = csv.reader(file)
+    assert head[:5] == ["frame", "seconds", *(f"{read.joints[0].name} {axis}" for axis in "xyz")]
+    assert [int(row[0]) for row in rows] == list(range(read.frames))
+    assert float(rows[-1][1]) == pytest.approx((read.frames - 1) / float(read.rate), abs=1e-6)
+    expected = positions_in_file_units(read).positions.reshape(read.frames, -1)
+    assert np.array([row[2:] for row in rows], dtype=float) == pytest.approx(expected, abs=1e-6)
 
 
 def test_convert_keeps_numbers_and_changes_the_rate(take: Path, tmp_path: Path) -> None:

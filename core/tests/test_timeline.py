@@ -1,9 +1,11 @@
 """Scenes as timelines of other tools, and timelines as scenes."""
 
 import io
+import json
 import zipfile
 from fractions import Fraction
 from pathlib import Path
+from random import Random
 from typing import Any
 
 import numpy as np
@@ -17,10 +19,11 @@ from elastic_core.errors import Refusal
 from elastic_core.formats import scene_file as files
 from elastic_core.formats.scene_zip import read_packed_scene, write_scene_zip
 from elastic_core.formats.timeline import media_of, timeline_of, write_otioz, write_timeline
-from elastic_core.formats.timeline_in import TimelineRead, read_otioz, read_timeline
+from elastic_core.formats.timeline_in import TimelineRead, is_otioz, read_otioz, read_timeline
 from elastic_core.scene.document import Scene
 from elastic_core.scene.edits import SceneEdit
 
+from .reels import shots
 from .sounds import bursts, file_of
 from .test_command_line import hours
 from .test_every_edit import KINDS, MATERIAL, START, A, B, edits, outcome
@@ -205,7 +208,7 @@ def test_sounds_go_along_and_are_found_again() -> None:
     assert clip.source_range.start_time.value == pytest.approx(6)
     bare = read_timeline(text, nothing)
     assert bare.packed.scene == whole.scene
-    with pytest.raises(Refusal, match="is not beside the timeline: keep its folder of media"):
+    with pytest.raises(Refusal, match="is not beside the timeline: keep its folder with it"):
         bare.whole()
 
 
@@ -217,34 +220,6 @@ def test_a_sound_moved_elsewhere_is_moved_here() -> None:
     clip.enabled = False
     (laid,) = again(timeline).packed.scene.scene.sound_lanes[0].sounds
     assert (laid.start, laid.seconds, laid.in_seconds, laid.muted) == (48, 0.75, 0.25, True)
-
-
-def shots() -> Any:
-    """A reel of three shots at 25 frames a second from one hour on, with a marker and two sounds."""
-    rate = 25.0
-
-    def span(start: float, length: float) -> Any:
-        return otio.opentime.TimeRange(
-            otio.opentime.RationalTime(start, rate), otio.opentime.RationalTime(length, rate)
-        )
-
-    reel = otio.schema.Timeline("Reel 2")
-    reel.global_start_time = otio.opentime.RationalTime(90_000, rate)
-    picture = otio.schema.Track("V1", kind="Video")
-    picture.append(otio.schema.Clip("Quay", source_range=span(86_400, 50)))
-    picture.append(otio.schema.Gap(source_range=span(0, 10)))
-    picture.append(otio.schema.Clip("", media_reference=otio.schema.MissingReference("Lamp")))
-    picture[2].source_range = span(0, 33)
-    picture.append(otio.schema.Clip("Sea", source_range=span(5, 7)))
-    sound = otio.schema.Track("A1", kind="Audio")
-    bell = otio.schema.ExternalReference("bell%201.wav", available_range=span(1_000, 50))
-    sound.append(otio.schema.Gap(source_range=span(0, 60)))
-    sound.append(otio.schema.Clip("Bell", media_reference=bell, source_range=span(1_010, 30)))
-    gone = otio.schema.ExternalReference("https://example.org/wind.wav")
-    sound.append(otio.schema.Clip("Wind", media_reference=gone, source_range=span(0, 10)))
-    reel.tracks.extend([picture, sound])
-    reel.tracks.markers.append(otio.schema.Marker("Cue", marked_range=span(12, 0)))
-    return reel
 
 
 def test_shots_from_elsewhere_are_beats_and_sounds() -> None:
@@ -314,8 +289,48 @@ def test_what_is_no_timeline_is_refused_in_a_sentence(name: str) -> None:
         read_timeline(lying()[name], nothing)
 
 
+BROKEN: tuple[Any, ...] = (
+    None, 0, -1, 1e308, "", "x", [], {}, True, {"OTIO_SCHEMA": "Gap.1"}, [{"OTIO_SCHEMA": "Stack.1"}],
+    {"OTIO_SCHEMA": "RationalTime.1", "rate": 0, "value": 1},
+    {"OTIO_SCHEMA": "RationalTime.1", "rate": -24, "value": 1e300},
+)  # fmt: skip
+
+
+def places_in(tree: Any, way: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    """The way to everything in a JSON tree."""
+    below = tree.items() if isinstance(tree, dict) else enumerate(tree)
+    inner = [
+        place
+        for key, value in below
+        for place in (
+            places_in(value, (*way, key)) if isinstance(value, dict | list) else [(*way, key)]
+        )
+    ]
+    return [way, *inner] if way else inner
+
+
+@settings(max_examples=200)
+@given(st.randoms(use_true_random=False))
+def test_a_timeline_that_was_written_wrongly_is_read_or_refused(chance: Random) -> None:
+    known = [write_timeline(held()), write_timeline(packed().scene), shots().to_json_string()]
+    tree = json.loads(chance.choice(known))
+    *way, last = chance.choice(places_in(tree))
+    inner = tree
+    for key in way:
+        inner = inner[key]
+    inner[last] = chance.choice(BROKEN)
+    scene, said = None, ""
+    try:
+        scene = read_timeline(json.dumps(tree).encode(), nothing).packed.scene.scene
+    except Refusal as refusal:
+        said = str(refusal)
+    assert said.endswith(".") if scene is None else scene.checked().laid_frames > 0
+
+
 def test_a_zip_that_holds_none_is_refused() -> None:
+    assert is_otioz(write_otioz(packed()))
     for data in (b"PK\x03\x04 no zip", write_scene_zip(packed())):
+        assert not is_otioz(data)
         with pytest.raises(Refusal, match=r"^(This zip file is broken|There is no timeline)"):
             read_otioz(data)
 

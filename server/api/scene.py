@@ -18,15 +18,18 @@ from documents.models import Document
 from documents.opening import opened
 from elastic_core.clock import Span
 from elastic_core.errors import Refusal
+from elastic_core.figure import forward
 from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
 from elastic_core.formats.gltf import GLTF, GltfClip, write_glb
-from elastic_core.formats.scene_bvh import scene_bvh
+from elastic_core.formats.places_csv import places_csv
+from elastic_core.formats.scene_bvh import scene_bvh, scene_bvh_zip
 from elastic_core.formats.scene_file import scene_file
 from elastic_core.formats.scene_motion import scene_motion
 from elastic_core.formats.scene_zip import PackedScene, pictures_of, write_scene_zip
 from elastic_core.formats.sound_file import wav_pieces, written_flac
+from elastic_core.formats.timeline import write_otioz, write_timeline
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
@@ -331,16 +334,39 @@ def export_sound(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
 def export_bvh(
     request: HttpRequest,
     document_id: UUID,
+    figure: str | None = None,
+    start: FrameNumber | None = None,
+    end: FrameNumber | None = None,
+) -> HttpResponseBase:
+    """A figure's motion over the shown frames `[start, end)`, as a BVH file in metres; without one every
+    figure's, in a zip."""
+    found, _ = document(request, SCENE.key, document_id)
+    scene, material = _standing(found)
+    if figure is None:
+        packed = scene_bvh_zip(scene, material, start, end)
+        return download(packed, f"{found.name} BVH.zip", "application/zip")
+    text = bvh.write(scene_bvh(scene, material, figure, start, end))
+    name = f"{found.name} {scene.figure(figure).name}.bvh"
+    return download(text, name, "text/plain; charset=utf-8")
+
+
+@router.get("/{uuid:document_id}/places", response=None)
+def export_places(
+    request: HttpRequest,
+    document_id: UUID,
     figure: str,
     start: FrameNumber | None = None,
     end: FrameNumber | None = None,
 ) -> HttpResponseBase:
-    """A figure's motion over the shown frames `[start, end)`, as a BVH file in metres."""
+    """Where a figure's joints are over the shown frames `[start, end)`, as a CSV table in metres."""
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
-    text = bvh.write(scene_bvh(scene, material, figure, start, end))
-    name = f"{found.name} {scene.figure(figure).name}.bvh"
-    return download(text, name, "text/plain; charset=utf-8")
+    member = scene.figure(figure)
+    motion = scene_motion(scene, material, figure, start, end)
+    moved = material.figure(member.figure)
+    first = scene.first_frame if start is None else start
+    table = places_csv(moved.names, forward(moved, motion).positions, scene.rate, first)
+    return download(table, f"{found.name} {member.name}.csv", "text/csv; charset=utf-8")
 
 
 @router.get("/{uuid:document_id}/gltf", response=None)
@@ -365,15 +391,29 @@ def export_scene(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
     """The scene with its figures and clips, as a scene file; with its sounds and the pictures of its mouths
     beside it, as a zip."""
     found, _ = document(request, SCENE.key, document_id)
-    scene, material = _standing(found)
-    held = scene_file(scene, material)
-    drawn = pictures_of(held)
-    if not held.sounds and not drawn:
-        return download(held.model_dump_json(), f"{found.name}.scene.json", "application/json")
-    files = sounds.files_of(found.production, held.sounds.values())
-    files |= {name: pictures.load(found.production, name).data for name in drawn}
-    packed = write_scene_zip(PackedScene(held, files))
-    return download(packed, f"{found.name}.scene.zip", "application/zip")
+    packed = _packed(found)
+    if not packed.files:
+        text = packed.scene.model_dump_json()
+        return download(text, f"{found.name}.scene.json", "application/json")
+    return download(write_scene_zip(packed), f"{found.name}.scene.zip", "application/zip")
+
+
+@router.get("/{uuid:document_id}/timeline", response=None)
+def export_timeline(request: HttpRequest, document_id: UUID) -> HttpResponseBase:
+    """The scene as an OpenTimelineIO timeline; with its sounds and pictures in it, as a zip."""
+    found, _ = document(request, SCENE.key, document_id)
+    packed = _packed(found)
+    if not packed.files:
+        return download(write_timeline(packed.scene), f"{found.name}.otio", "application/json")
+    return download(write_otioz(packed), f"{found.name}.otioz", "application/zip")
+
+
+def _packed(row: Document) -> PackedScene:
+    """A scene as a file, with its sounds and the pictures that it shows."""
+    held = scene_file(*_standing(row))
+    files = sounds.files_of(row.production, held.sounds.values()) if held.sounds else {}
+    drawn = {name: pictures.load(row.production, name).data for name in pictures_of(held)}
+    return PackedScene(held, files | drawn)
 
 
 def _standing(row: Document) -> tuple[Scene, Material]:

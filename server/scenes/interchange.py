@@ -1,8 +1,8 @@
-"""Scenes and clips as files of our own, out and in again."""
+"""Scenes and clips as files of our own, and timelines, in again."""
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -21,6 +21,7 @@ from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
 from elastic_core.formats.scene_file import SceneFile, read_own_file
 from elastic_core.formats.scene_zip import ZIP_START, PackedScene, pictures_of, read_packed_scene
+from elastic_core.formats.timeline_in import is_otioz, read_otioz, read_timeline
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.sound.document import Sound
 from elastic_core.voice.chart import MouthChart
@@ -35,6 +36,7 @@ from .kinds import SCENE
 SNIFFED_BYTES = 4096
 NO_IDS: Mapping[str, str] = {}
 _SCENE, _CLIP = b"elastic-hours-scene", b"elastic-hours-clip"
+_TIMELINE = b'"OTIO_SCHEMA"'
 
 
 @dataclass(frozen=True)
@@ -43,30 +45,41 @@ class Opened:
 
     document: Document
     new: Mapping[str, int]
+    notes: tuple[str, ...] = ()
 
     @property
     def says(self) -> list[str]:
-        """What came with it."""
-        return [
+        """What came with it, and what did not."""
+        came = [
             f"{self.new[word]} new {word if self.new[word] == 1 else word + 's'} came with it."
             for word in ("figure", "clip", "sound", "mouth chart", "line", "drawing set", "run")
             if self.new.get(word)
         ]
+        return [*self.notes, *came]
 
 
 def check_start(start: bytes) -> None:
     """Raises Refusal for a file that does not begin as ours do."""
-    known = any(mark in start[:SNIFFED_BYTES] for mark in (_SCENE, _CLIP))
+    known = any(mark in start[:SNIFFED_BYTES] for mark in (_SCENE, _CLIP, _TIMELINE))
     if not known and not start.startswith(ZIP_START):
-        raise Refusal("This is neither a scene nor a clip file of Elastic Hours.")
+        raise Refusal("This is no timeline, and neither a scene nor a clip file of Elastic Hours.")
 
 
 def open_file(production: Production, data: bytes, author: User) -> Opened:
-    """A scene or clip file into a production. What is here already is used, not doubled."""
+    """A scene or clip file, or a timeline, into a production. What is here already is used, not doubled."""
     check_start(data)
+    # A timeline of ours has a scene file in it.
+    if is_otioz(data) or _TIMELINE in data[:SNIFFED_BYTES]:
+        read = read_otioz(data) if is_otioz(data) else read_timeline(data, _nothing_beside)
+        return replace(_open_scene(production, read.whole(), author), notes=read.notes)
     if data.startswith(ZIP_START) or _SCENE in data[:SNIFFED_BYTES]:
         return _open_scene(production, read_packed_scene(data), author)
     return _open_clip(production, read_own_file(ClipFile, data, "clip"), author)
+
+
+def _nothing_beside(place: str) -> bytes | None:
+    """What a file that comes alone has with it."""
+    return None
 
 
 def _open_scene(production: Production, packed: PackedScene, author: User) -> Opened:

@@ -231,6 +231,8 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", SCENE + "/sound?heard={heard}&piece=0", None, READ),
     ("get", SCENE + "/bvh?figure=odo", None, READ),
     ("get", SCENE + "/gltf?figure=odo", None, READ),
+    ("get", SCENE + "/places?figure=odo", None, READ),
+    ("get", SCENE + "/timeline", None, READ),
     ("get", SCENE + "/wav?heard={heard}", None, READ),
     ("get", SCENE + "/file", None, READ),
     ("post", SCENE + "/prints", {"start": 0, "end": 4}, CHANGE),

@@ -1,10 +1,17 @@
-"""A figure's motion in a scene, as a BVH file in metres."""
+"""Motion in a scene as BVH files in metres: a figure's, or everybody's in one zip."""
+
+import io
+import zipfile
 
 from ..scene.document import Scene
 from ..scene.material import Material
+from . import bvh
 from .bvh import BvhFile
 from .bvh_motion import file_from
 from .scene_motion import scene_motion
+
+# Written times would make two zips of one scene differ.
+_WRITTEN = (1980, 1, 1, 0, 0, 0)
 
 
 def scene_bvh(
@@ -20,3 +27,32 @@ def scene_bvh(
     """
     motion = scene_motion(scene, material, figure_id, start, end)
     return file_from(material.figure(scene.figure(figure_id).figure), motion, scene.rate)
+
+
+def scene_bvh_zip(
+    scene: Scene, material: Material, start: int | None = None, end: int | None = None
+) -> bytes:
+    """Every figure's frames `[start, end)` in a file of its own, named after it.
+
+    Raises Refusal for a range outside the scene.
+    """
+    out = io.BytesIO()
+    taken: set[str] = set()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for member in scene.figures:
+            text = bvh.write(scene_bvh(scene, material, member.id, start, end))
+            name = _free_name(member.name, taken)
+            archive.writestr(zipfile.ZipInfo(f"{name}.bvh", _WRITTEN), text, zipfile.ZIP_DEFLATED)
+    return out.getvalue()
+
+
+def _free_name(wanted: str, taken: set[str]) -> str:
+    """A name for a file that no other has: two lamps are “Lamp” and “Lamp 2”."""
+    plain = "".join("_" if letter in '/\\:*?"<>|' else letter for letter in wanted).strip(". ")
+    stem = plain or "Figure"
+    name, count = stem, 1
+    while name.lower() in taken:
+        count += 1
+        name = f"{stem} {count}"
+    taken.add(name.lower())
+    return name

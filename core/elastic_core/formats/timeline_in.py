@@ -47,6 +47,15 @@ from .timeline import (
 NEAR_FRAMES = 1e-4
 MOST_SHOTS = 5_000
 _LARGEST_BYTES = 1 << 30
+# What the library says of a file that is not as the form has it.
+_BROKEN = (
+    otio.exceptions.OTIOError,
+    AttributeError,
+    LookupError,
+    RuntimeError,
+    TypeError,
+    ValueError,
+)
 
 # A file by its place as the timeline has it, where it is there.
 Media = Callable[[str], bytes | None]
@@ -65,7 +74,9 @@ class TimelineRead:
         """The scene with all its files. Raises Refusal where one is missing."""
         if self.missing:
             place = self.missing[0]
-            raise Refusal(f"{place} is not beside the timeline: keep its folder of media with it.")
+            raise Refusal(
+                f"{place} is not beside the timeline: keep its folder with it, or take the .otioz."
+            )
         return self.packed
 
 
@@ -85,7 +96,7 @@ def read_timeline(text: bytes, media: Media) -> TimelineRead:
     read_json(text)
     try:
         timeline = otio.core.deserialize_json_from_string(text.decode())
-    except (otio.exceptions.OTIOError, ValueError, TypeError, IndexError) as problem:
+    except _BROKEN as problem:
         raise Refusal("This is not a timeline that can be read.") from problem
     if not isinstance(timeline, otio.schema.Timeline) or timeline.tracks is None:
         raise Refusal("There is no timeline in this file.")
@@ -93,8 +104,17 @@ def read_timeline(text: bytes, media: Media) -> TimelineRead:
         own = _own(timeline).get("scene_file")
         with refusing():
             return _foreign(timeline, media) if own is None else _ours(timeline, own, media)
-    except (otio.exceptions.OTIOError, otio.exceptions.NotAChildError) as problem:
+    except _BROKEN as problem:
         raise Refusal("This timeline does not hold together: it cannot be read.") from problem
+
+
+def is_otioz(data: bytes) -> bool:
+    """Whether a file is a zip with a timeline in it."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            return CONTENT_NAME in archive.namelist()
+    except (zipfile.BadZipFile, NotImplementedError, OSError, ValueError):
+        return False
 
 
 def read_otioz(data: bytes) -> TimelineRead:
@@ -130,7 +150,7 @@ def _ours(timeline: Any, text: str, media: Media) -> TimelineRead:
         else:
             files[file] = found
     again = _Again(held, material)
-    scene = again.scene(timeline)
+    scene = again.scene(timeline).checked()
     packed = PackedScene(held.model_copy(update={"scene": scene}), files)
     return TimelineRead(packed, tuple(again.notes), tuple(missing))
 
@@ -492,7 +512,10 @@ def _rate(told: float) -> Fraction:
 
 
 def _value(moment: Any, rate: Fraction) -> float:
-    return float(moment.rescaled_to(float(rate)).value)
+    frames = float(moment.rescaled_to(float(rate)).value)
+    if not math.isfinite(frames):
+        raise Refusal("A moment in this timeline is no number.")
+    return frames
 
 
 def _frames(span: Any, rate: Fraction) -> tuple[float, float]:

@@ -1108,9 +1108,30 @@ export interface paths {
         };
         /**
          * Export Bvh
-         * @description A figure's motion over the shown frames `[start, end)`, as a BVH file in metres.
+         * @description A figure's motion over the shown frames `[start, end)`, as a BVH file in metres; without one every
+         *     figure's, in a zip.
          */
         get: operations["api_scene_export_bvh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Places
+         * @description Where a figure's joints are over the shown frames `[start, end)`, as a CSV table in metres.
+         */
+        get: operations["api_scene_export_places"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1152,6 +1173,26 @@ export interface paths {
          *     beside it, as a zip.
          */
         get: operations["api_scene_export_scene"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{document_id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Timeline
+         * @description The scene as an OpenTimelineIO timeline; with its sounds and pictures in it, as a zip.
+         */
+        get: operations["api_scene_export_timeline"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7111,9 +7152,9 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or under
-         *     it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at its
-         *     middle: what the place was counted in is gone.
+         * @description How a layer stands; what is left out stays. One that comes from the stage to lie over the picture or
+         *     under it fills its height, from its middle, and rides on nothing; one that goes back to the stage stands at
+         *     its middle: what the place was counted in is gone.
          */
         SetLayer: {
             /**
@@ -15152,6 +15193,39 @@ export interface operations {
     };
     api_scene_export_bvh: {
         parameters: {
+            query?: {
+                figure?: string | null;
+                start?: number | null;
+                end?: number | null;
+            };
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_export_places: {
+        parameters: {
             query: {
                 figure: string;
                 start?: number | null;
@@ -15217,6 +15291,35 @@ export interface operations {
         };
     };
     api_scene_export_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_scene_export_timeline: {
         parameters: {
             query?: never;
             header?: never;

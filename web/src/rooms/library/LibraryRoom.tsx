@@ -182,7 +182,7 @@ export function LibraryRoom({ person }: { person: Schemas['Person'] }) {
               <input
                 ref={picker}
                 type="file"
-                accept={`.bvh,.glb,.gltf,.json,.zip,audio/*,${SOUND_ENDINGS},${DRAWING_ENDINGS}`}
+                accept={`.bvh,.glb,.gltf,.json,.zip,.otio,.otioz,audio/*,${SOUND_ENDINGS},${DRAWING_ENDINGS}`}
                 multiple
                 hidden
                 data-testid="motion-file"

@@ -46,7 +46,7 @@ const fresh = {
   says: null,
 } as const;
 const isGltfFile = (file: File) => /\.(glb|gltf)$/i.test(file.name);
-const isOwnFile = (file: File) => /\.(json|zip)$/i.test(file.name);
+const isOwnFile = (file: File) => /\.(json|zip|otioz?)$/i.test(file.name);
 
 /** Files to be sent, and those that a job has read already. */
 export function useIncoming(

@@ -3,28 +3,56 @@ import type { Schemas } from '../../../api/client';
 import { FieldLine, NumberBox } from '../../../app/controls';
 import type { Scene } from '../useScene';
 
-/** A figure's motion over a range, as a file that other tools read; and the scene as a file of ours. */
-export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'] }) {
+type Desk = Schemas['Desk'];
+
+const EVERYONE = '';
+
+/** The scene for other tools: its motion over a range, its sound, its timeline, and all of it as a file of ours. */
+export function ExportForm({ scene, desk }: { scene: Scene; desk: Desk }) {
+  const own = `/api/scenes/${scene.id}`;
+  return (
+    <>
+      {desk.figures.length > 0 && <MotionOut own={own} desk={desk} />}
+      <h3>Take the scene out</h3>
+      <div className="d-flex flex-wrap gap-2">
+        <Out
+          href={`${own}/timeline`}
+          hint="Lanes, stints, joins, beats and sounds, for editing tools"
+        >
+          As a timeline
+        </Out>
+        {desk.heard !== null && (
+          <Out href={`${own}/wav`} hint="All that is heard, mixed">
+            Its sound
+          </Out>
+        )}
+        <Out href={`${own}/file`} hint="With all that it uses, to be brought in elsewhere">
+          Scene as a file
+        </Out>
+      </div>
+    </>
+  );
+}
+
+/** A figure's motion over a range, or everybody's. */
+function MotionOut({ own, desk }: { own: string; desk: Desk }) {
   const first = desk.first_frame;
   const last = first + desk.played_frames - 1;
-  const [figure, setFigure] = useState('');
+  const [figure, setFigure] = useState<string | null>(null);
   const [range, setRange] = useState<{ start: number; end: number } | null>(null);
   const start = Math.max(first, range?.start ?? first);
   const end = Math.min(last, range?.end ?? last);
-  const known = desk.figures.find((other) => other.id === figure) ?? desk.figures[0];
-  if (!known) return null;
-  const query = new URLSearchParams({
-    figure: known.id,
-    start: String(start),
-    end: String(end + 1),
-  });
+  const known = desk.figures.some(({ id }) => id === figure) ? figure : null;
+  const chosen = figure === EVERYONE ? EVERYONE : (known ?? desk.figures[0].id);
+  const query = new URLSearchParams({ start: String(start), end: String(end + 1) });
+  if (chosen !== EVERYONE) query.set('figure', chosen);
   return (
     <>
       <h3>Take the motion out</h3>
       <select
         className="form-select"
         aria-label="Figure to take out"
-        value={known.id}
+        value={chosen}
         onChange={(event) => setFigure(event.target.value)}
       >
         {desk.figures.map((other) => (
@@ -32,6 +60,7 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
             {other.name}
           </option>
         ))}
+        {desk.figures.length > 1 && <option value={EVERYONE}>Everybody</option>}
       </select>
       <FieldLine name="Frames">
         <span className="pair">
@@ -52,29 +81,31 @@ export function ExportForm({ scene, desk }: { scene: Scene; desk: Schemas['Desk'
         </span>
       </FieldLine>
       <div className="d-flex flex-wrap gap-2">
-        <a
-          className="btn btn-paper flex-fill"
-          href={`/api/scenes/${scene.id}/bvh?${query}`}
-          download
-        >
+        <Out href={`${own}/bvh?${query}`} hint="A file for each figure, in metres">
           As BVH
-        </a>
-        <a
-          className="btn btn-paper flex-fill"
-          href={`/api/scenes/${scene.id}/gltf?${query}`}
-          download
-        >
-          As glTF
-        </a>
-        {desk.heard !== null && (
-          <a className="btn btn-paper flex-fill" href={`/api/scenes/${scene.id}/wav`} download>
-            Its sound
-          </a>
+        </Out>
+        {chosen !== EVERYONE && (
+          <>
+            <Out href={`${own}/gltf?${query}`} hint="A node for each joint, in metres">
+              As glTF
+            </Out>
+            <Out
+              href={`${own}/places?${query}`}
+              hint="Where each joint is, frame by frame, in metres"
+            >
+              As a table
+            </Out>
+          </>
         )}
-        <a className="btn btn-paper flex-fill" href={`/api/scenes/${scene.id}/file`} download>
-          Scene as a file
-        </a>
       </div>
     </>
+  );
+}
+
+function Out(props: { readonly href: string; readonly hint: string; readonly children: string }) {
+  return (
+    <a className="btn btn-paper flex-fill" href={props.href} title={props.hint} download>
+      {props.children}
+    </a>
   );
 }

@@ -196,12 +196,8 @@ export function SceneCard(props: SceneCardProps) {
             Set a guide down
           </button>
         )}
-        {desk.figures.length > 0 && (
-          <>
-            <hr className="hairline" />
-            <ExportForm scene={scene} desk={desk} />
-          </>
-        )}
+        <hr className="hairline" />
+        <ExportForm scene={scene} desk={desk} />
       </div>
     </aside>
   );
