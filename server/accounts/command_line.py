@@ -29,7 +29,7 @@ def adduser(
     ] = False,
 ) -> None:
     """Make an account. The password is asked for, and typed twice."""
-    _with_database()
+    with_database()
     from django.contrib.auth.models import User
     from django.contrib.auth.password_validation import validate_password
     from django.core.exceptions import ValidationError
@@ -40,10 +40,7 @@ def adduser(
 
     if role not in Membership.Role.values:
         raise Refusal("A role is owner, editor or viewer.")
-    if password_stdin:
-        password = sys.stdin.readline().rstrip("\n")
-    else:
-        password = typer.prompt("Password", hide_input=True, confirmation_prompt=True)
+    password = _password(from_input=password_stdin)
     first, _, last = name.strip().partition(" ")
     user = User(username=account.strip(), first_name=first, last_name=last.strip())
     try:
@@ -63,7 +60,40 @@ def adduser(
     typer.echo(f"{user.username} can sign in now.{where}")
 
 
-def _with_database() -> None:
+@app.command()
+@plainly
+def password(
+    account: Annotated[str, typer.Argument(help="The name to sign in with.")],
+    password_stdin: Annotated[
+        bool, typer.Option("--password-stdin", help="Read the password from standard input.")
+    ] = False,
+) -> None:
+    """Another password for an account, or its first one. It is asked for, and typed twice."""
+    with_database()
+    from django.contrib.auth.models import User
+    from django.contrib.auth.password_validation import validate_password
+    from django.core.exceptions import ValidationError
+
+    user = User.objects.filter(username=account.strip()).first()
+    if user is None:
+        raise Refusal(f"There is no account called “{account.strip()}”.")
+    wanted = _password(from_input=password_stdin)
+    try:
+        validate_password(wanted, user)
+    except ValidationError as problem:
+        raise Refusal(" ".join(problem.messages)) from None
+    user.set_password(wanted)
+    user.save(update_fields=["password"])
+    typer.echo(f"{user.username} can sign in with it now.")
+
+
+def _password(*, from_input: bool) -> str:
+    if from_input:
+        return sys.stdin.readline().rstrip("\n")
+    return str(typer.prompt("Password", hide_input=True, confirmation_prompt=True))
+
+
+def with_database() -> None:
     """Django, set up with the database that bin/setup made unless another is named."""
     if "DATABASE_URL" not in os.environ:
         if not ENVIRONMENT.exists():
@@ -76,8 +106,3 @@ def _with_database() -> None:
     import django
 
     django.setup()
-
-
-def run() -> None:
-    """The entry point."""
-    app(prog_name="hours")

@@ -24,7 +24,7 @@ def membership(
         raise Http404
     _check(found, to_change=to_change)
     if to_own and found.role != Membership.Role.OWNER:
-        raise Refusal("Only an owner can change who belongs to a production.")
+        raise Refusal("Only an owner of the production can do that.")
     return found
 
 

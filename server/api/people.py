@@ -4,13 +4,17 @@ from uuid import UUID
 
 from django.db.models import Count, Q
 from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from ninja import Router
 from ninja.responses import Status
 
 from accounts import people
 from accounts.models import Membership, Production
+from copies.form import ENDING
+from copies.taking import pieces
 
 from .access import membership, person
+from .downloads import download
 from .schemas import Invitation, Member, NewProduction, ProductionRow, RoleChange
 
 router = Router(tags=["people"])
@@ -79,6 +83,13 @@ def remove_member(request: HttpRequest, production_id: UUID, account: str) -> No
     leaving = account == person(request).username
     production = membership(request, production_id, to_own=not leaving).production
     people.remove(production, account)
+
+
+@router.get("/{uuid:production_id}/whole", response=None)
+def take_whole(request: HttpRequest, production_id: UUID) -> HttpResponseBase:
+    """Everything of a production as one file, for its owners; it goes out as it is read."""
+    production = membership(request, production_id, to_own=True).production
+    return download(pieces(production), f"{production.name}{ENDING}", "application/zip")
 
 
 def _members(request: HttpRequest, production: Production) -> list[Member]:

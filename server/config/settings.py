@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "library",
     "scenes",
     "prints",
+    "copies",
 ]
 MIDDLEWARE = [
     "config.guards.guarded",
@@ -106,6 +107,12 @@ MOST_AT_ONCE = max(1, 3 * int(os.environ.get("HOURS_THREADS", "12")) // 4)
 # What an answer may take before it is stopped: of time, and of arrays made on the way.
 LONGEST_ANSWER_SECONDS = float(os.environ.get("HOURS_LONGEST_ANSWER_S", "20"))
 LARGEST_ANSWER_BYTES = 1 << 30
+
+# Where copies of all productions are kept, made each night after this hour (UTC), and how many of each; nowhere
+# where none is named.
+COPIES_FOLDER = os.environ.get("HOURS_COPIES", "")
+COPIES_KEPT = max(1, int(os.environ.get("HOURS_COPIES_KEPT", "7")))
+COPIES_HOUR = int(os.environ.get("HOURS_COPIES_HOUR", "2")) % 24
 
 # Where a capture stage is listened for: on this machine alone.
 CAPTURE_STAGE = ("127.0.0.1", int(os.environ.get("HOURS_CAPTURE_STAGE_PORT", "8790")))

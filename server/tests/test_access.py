@@ -30,7 +30,7 @@ NOBODY = "00000000-0000-0000-0000-000000000000"
 READ, CHANGE, OWN = "read", "change", "own"
 REFUSES = {
     CHANGE: "You can look at this production, and not change it.",
-    OWN: "Only an owner can change who belongs to a production.",
+    OWN: "Only an owner of the production can do that.",
 }
 PRODUCTION, SCENE = "/api/productions/{production_id}", "/api/scenes/{document_id}"
 CLIP = "/api/clips/{document_id}"
@@ -52,6 +52,7 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("patch", PRODUCTION, {"name": "No"}, OWN),
     ("get", PRODUCTION + "/members", None, READ),
     ("get", PRODUCTION + "/jobs", None, READ),
+    ("get", PRODUCTION + "/whole", None, OWN),
     ("post", PRODUCTION + "/members", {"account": "stranger"}, OWN),
     ("patch", PRODUCTION + "/members/{account}", {"role": "viewer"}, OWN),
     ("delete", PRODUCTION + "/members/{account}", None, OWN),

@@ -10,10 +10,12 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
+from jobs import nights
 from jobs.kinds import QUEUES
 
 # A worker that was not heard of for so many of its heartbeats is dead.
 BEATS_MISSED = 4
+NIGHT_LOOKS_S = 60.0
 
 
 class Command(BaseCommand):
@@ -27,15 +29,15 @@ class Command(BaseCommand):
 async def _work(app: App) -> None:
     beat = settings.WORKER_HEARTBEAT_SECONDS
     async with app.open_async():
-        taking_up = asyncio.create_task(_take_up(app, beat))
+        beside = [asyncio.create_task(_take_up(app, beat)), asyncio.create_task(_nightly())]
         workers = [asyncio.create_task(_work_through(app, queue, beat)) for queue in QUEUES]
         try:
             # One alone hears the signal to end, and the others end with it.
             ended, _ = await asyncio.wait(workers, return_when=asyncio.FIRST_COMPLETED)
         finally:
-            for task in (*workers, taking_up):
+            for task in (*workers, *beside):
                 task.cancel()
-            await asyncio.gather(*workers, taking_up, return_exceptions=True)
+            await asyncio.gather(*workers, *beside, return_exceptions=True)
         for worker in ended:
             worker.result()
 
@@ -63,3 +65,10 @@ async def _take_up(app: App, beat: float) -> None:
             for job in stalled:
                 await app.job_manager.retry_job(job)
         await asyncio.sleep(beat)
+
+
+async def _nightly() -> None:
+    """Again and again: whether there is anything to be done tonight."""
+    while True:
+        await asyncio.to_thread(nights.look)
+        await asyncio.sleep(NIGHT_LOOKS_S)

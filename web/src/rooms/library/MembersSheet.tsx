@@ -186,6 +186,16 @@ export function MembersSheet({ production, name, mayOwn, onClose }: MembersProps
             </button>
           </form>
         )}
+        {mayOwn && (
+          <p className="whole">
+            <span className="quiet grow">
+              All of it, with its history and its files, to be kept or brought in elsewhere
+            </span>
+            <a className="btn btn-paper" href={`/api/productions/${production}/whole`} download>
+              The production as one file
+            </a>
+          </p>
+        )}
       </Modal.Body>
     </Modal>
   );
