@@ -187,7 +187,7 @@ export function MembersSheet({ production, name, mayOwn, onClose }: MembersProps
           </form>
         )}
         {mayOwn && (
-          <p className="whole">
+          <p className="members-whole mb-0">
             <span className="quiet grow">
               All of it, with its history and its files, to be kept or brought in elsewhere
             </span>
