@@ -1,18 +1,25 @@
 """The prints' room: what is to be printed, what was, and films out."""
 
+from datetime import timedelta
 from uuid import UUID, uuid4
 
+from django.db.models import Q
 from django.http import Http404, HttpRequest
 from django.http.response import HttpResponseBase
+from django.utils import timezone
 from ninja import Router
 from ninja.responses import Status
 
+from accounts.models import Membership, Production
+from accounts.people import shown_name
 from documents.opening import opened
 from elastic_core.clock import parse_rate
 from elastic_core.errors import Refusal
 from elastic_core.printing.look import PrintLook
 from elastic_core.scene.document import Scene
-from jobs.asking import ask
+from jobs import waiting
+from jobs.asking import ask, cancel
+from jobs.models import Job
 from prints.models import Print
 from prints.printing import PRINT_SCENE, PrintScene, throw_away
 from scenes.kinds import SCENE
@@ -20,7 +27,16 @@ from scenes.kinds import SCENE
 from .access import document, membership, person
 from .films import film_out
 from .jobs import job_view
-from .schemas import JobView, PrintCard, PrintWanted
+from .schemas import (
+    JobView,
+    NightOrder,
+    OldPrints,
+    PrintCard,
+    PrintRow,
+    PrintWanted,
+    PutOff,
+    ThrownAway,
+)
 
 router = Router(tags=["prints"])
 of_production = Router(tags=["prints"])
@@ -54,7 +70,74 @@ def print_scene(request: HttpRequest, document_id: UUID, wanted: PrintWanted) ->
         token=wanted.token or uuid4().hex,
     )
     title = f"{scene.name}, rev {found.head}"
-    return Status(202, job_view(ask(PRINT_SCENE, member.production, person(request), title, wish)))
+    asked = ask(PRINT_SCENE, member.production, person(request), title, wish, wanted.not_before)
+    return Status(202, job_view(asked))
+
+
+@of_production.get("/{uuid:production_id}/night-list", response=list[PrintRow])
+def read_night_list(request: HttpRequest, production_id: UUID) -> list[PrintRow]:
+    """What is printed and what waits, in the order it is taken up, whoever asked for it; and what of the
+    person's own came to nothing."""
+    member = membership(request, production_id)
+    return _night_list(request, member.production)
+
+
+@of_production.put("/{uuid:production_id}/night-list", response=list[PrintRow])
+def put_night_list_in_order(
+    request: HttpRequest, production_id: UUID, wanted: NightOrder
+) -> list[PrintRow]:
+    """Have what waits printed in this order."""
+    production = membership(request, production_id, to_change=True).production
+    waiting.put_in_order(production, PRINT_SCENE.key, wanted.order)
+    return _night_list(request, production)
+
+
+@of_production.patch("/{uuid:production_id}/night-list/{uuid:job_id}", response=list[PrintRow])
+def put_print_off(
+    request: HttpRequest, production_id: UUID, job_id: UUID, wanted: PutOff
+) -> list[PrintRow]:
+    """Have a print wait, or let it go."""
+    production = membership(request, production_id, to_change=True).production
+    job = _listed(production, job_id)
+    waiting.put_off(job, is_held=wanted.is_held, not_before=wanted.not_before)
+    return _night_list(request, production)
+
+
+@of_production.delete("/{uuid:production_id}/night-list/{uuid:job_id}", response=list[PrintRow])
+def take_off_night_list(request: HttpRequest, production_id: UUID, job_id: UUID) -> list[PrintRow]:
+    """Take a print back, or put one away that came to nothing: one’s own, or as an owner anybody’s."""
+    member = membership(request, production_id, to_change=True)
+    job = _listed(member.production, job_id)
+    if job.person_id != person(request).pk and member.role != Membership.Role.OWNER:
+        raise Refusal("Whoever asked for a print takes it back, or an owner of the production.")
+    if job.state in Job.UNDER_WAY:
+        cancel(job)
+    Job.objects.filter(pk=job.pk).exclude(state__in=Job.UNDER_WAY).update(seen=True)
+    return _night_list(request, member.production)
+
+
+@of_production.post("/{uuid:production_id}/night-list/{uuid:job_id}/again", response=list[PrintRow])
+def print_again(request: HttpRequest, production_id: UUID, job_id: UUID) -> list[PrintRow]:
+    """What came to nothing is tried once more."""
+    production = membership(request, production_id, to_change=True).production
+    job = _listed(production, job_id)
+    if job.state in Job.UNDER_WAY:
+        raise Refusal("It is under way already.")
+    wish = PrintScene.model_validate(job.wish).model_copy(update={"token": uuid4().hex})
+    ask(PRINT_SCENE, production, person(request), job.title, wish)
+    Job.objects.filter(pk=job.pk).update(seen=True)
+    return _night_list(request, production)
+
+
+@of_production.post("/{uuid:production_id}/prints/old", response=ThrownAway)
+def throw_old_away(request: HttpRequest, production_id: UUID, wanted: OldPrints) -> ThrownAway:
+    """Throw away all prints that are older than so many days."""
+    production = membership(request, production_id, to_change=True).production
+    before = timezone.now() - timedelta(days=wanted.days)
+    rows = list(production.prints.filter(created__lt=before).select_related("film"))
+    for row in rows:
+        throw_away(row)
+    return ThrownAway(prints=len(rows), size_bytes=sum(row.film.size_bytes for row in rows))
 
 
 @router.get("/prints/{uuid:print_id}", response=PrintCard)
@@ -96,6 +179,51 @@ def print_card(row: Print) -> PrintCard:
         author=(row.author.get_full_name() or row.author.username) if row.author else None,
         created=row.created,
     )
+
+
+def _night_list(request: HttpRequest, production: Production) -> list[PrintRow]:
+    me = person(request).pk
+    own = Q(state__in=(Job.State.REFUSED, Job.State.CANCELLED), person=me, seen=False)
+    rows = production.jobs.filter(kind=PRINT_SCENE.key).filter(Q(state__in=Job.UNDER_WAY) | own)
+    # What runs comes first, then what waits, then what came to nothing.
+    order = {Job.State.RUNNING: 0, Job.State.WAITING: 1}
+    listed = sorted(
+        rows.select_related("person"),
+        key=lambda job: (order.get(job.state, 2), job.place, job.created),  # type: ignore[call-overload]
+    )
+    return [_row(job, me) for job in listed]
+
+
+def _row(job: Job, me: int) -> PrintRow:
+    wish = PrintScene.model_validate(job.wish)
+    pace = None
+    if job.state == Job.State.RUNNING and job.begun and job.figure:
+        pace = job.figure / max(1e-3, (timezone.now() - job.begun).total_seconds())
+    return PrintRow(
+        id=job.pk,
+        document=wish.document,
+        title=job.title,
+        form=wish.form,
+        look=wish.look,
+        state=job.state,  # type: ignore[arg-type]
+        figure=job.figure,
+        of=job.of or wish.end - wish.start,
+        frames_per_second=pace,
+        seconds_left=None if pace is None else (job.of - job.figure) / pace,
+        not_before=job.not_before,
+        is_held=job.is_held,
+        is_cancelled=job.is_cancelled,
+        says=job.says,
+        author=shown_name(job.person),
+        is_yours=job.person_id == me,
+    )
+
+
+def _listed(production: Production, job_id: UUID) -> Job:
+    found = production.jobs.filter(kind=PRINT_SCENE.key, pk=job_id).first()
+    if found is None:
+        raise Http404
+    return found
 
 
 def _print(request: HttpRequest, print_id: UUID, *, to_change: bool = False) -> Print:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from ninja import Schema as AnySchema
-from pydantic import ConfigDict, Field, StringConstraints
+from pydantic import AwareDatetime, ConfigDict, Field, StringConstraints
 
 from elastic_core.capture.edits import TakeEdit
 from elastic_core.capture.recipe import Recipe
@@ -1020,14 +1020,61 @@ class RecipeRunWanted(Schema):
 
 
 class PrintWanted(Schema):
-    """Played frames `[start, end)` of a scene as it stands; without an `end` to its own. `token` names the
-    wish."""
+    """Played frames `[start, end)` of a scene as it stands; without an `end` to its own. It is not begun before
+    a moment, where one is told. `token` names the wish."""
 
     look: PrintLook = PrintLook()
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
     end: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = None
     form: FilmForm = "mp4"
     token: Annotated[str, Field(max_length=64)] = ""
+    not_before: AwareDatetime | None = None
+
+
+class PrintRow(Schema):
+    """A print on the night list: one under way, one that waits (for its turn, until a moment, or held), or one
+    that came to nothing. `seconds_left` and `frames_per_second` are told of what is under way."""
+
+    id: UUID
+    document: UUID
+    title: str
+    form: FilmForm
+    look: PrintLook
+    state: Literal["waiting", "running", "refused", "cancelled"]
+    figure: int
+    of: int
+    frames_per_second: float | None
+    seconds_left: float | None
+    not_before: datetime | None
+    is_held: bool
+    is_cancelled: bool
+    says: str
+    author: str
+    is_yours: bool
+
+
+class NightOrder(Schema):
+    """Which prints that wait are taken up before which."""
+
+    order: Annotated[list[UUID], Field(max_length=1_000)]
+
+
+class PutOff(Schema):
+    """A print waits until it is let go, until a moment, or for its turn alone."""
+
+    is_held: bool = False
+    not_before: AwareDatetime | None = None
+
+
+class OldPrints(Schema):
+    """Prints older than so many days."""
+
+    days: Annotated[int, Field(ge=0, le=36_500)]
+
+
+class ThrownAway(Schema):
+    prints: int
+    size_bytes: int
 
 
 class PrintCard(Schema):

@@ -1,6 +1,7 @@
 """Asking for a job, and taking the wish back."""
 
 import hashlib
+from datetime import datetime
 
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
@@ -9,13 +10,22 @@ from pydantic import BaseModel
 
 from accounts.models import Production
 
-from .kinds import JobKind, W, kind_of
+from . import waiting
+from .kinds import PRINTS, JobKind, W, kind_of
 from .models import Job
 from .tasks import carry_out
 
 
-def ask(kind: JobKind[W], production: Production, person: User, title: str, wish: W) -> Job:
-    """The person's job of this wish: the one there is, under way or done, or a new one."""
+def ask(
+    kind: JobKind[W],
+    production: Production,
+    person: User,
+    title: str,
+    wish: W,
+    not_before: datetime | None = None,
+) -> Job:
+    """The person's job of this wish: the one there is, under way or done, or a new one, that may have to wait
+    until a moment. It goes to the end of its list."""
     content = _content(kind, wish, person)
     known = production.jobs.exclude(state__in=(Job.State.REFUSED, Job.State.CANCELLED))
     found = known.filter(content=content).first()
@@ -29,8 +39,13 @@ def ask(kind: JobKind[W], production: Production, person: User, title: str, wish
                     title=title[:255],
                     wish=wish.model_dump(mode="json"),
                     content=content,
+                    not_before=not_before,
+                    place=waiting.last_place(kind.key) + 1 if kind.queue == PRINTS else 0,
                 )
-                carry_out.configure(queue=kind.queue).defer(job=str(found.pk))
+                deferred = carry_out.configure(
+                    queue=kind.queue, schedule_at=not_before, priority=-found.place
+                )
+                deferred.defer(job=str(found.pk))
         except IntegrityError:
             # Someone asked for the same in the same moment.
             return known.get(content=content)
@@ -45,6 +60,7 @@ def cancel(job: Job) -> None:
         held = Job.objects.select_for_update().get(pk=job.pk)
         if held.state == Job.State.WAITING:
             held.state, held.ended = Job.State.CANCELLED, timezone.now()
+            waiting.let_go(held)
             kind = kind_of(held)
             kind.tidy(held, kind.wish.model_validate(held.wish))
         held.is_cancelled = held.state != Job.State.DONE

@@ -13,7 +13,8 @@ class Job(models.Model):
 
     `content` is the hash of what was asked by whom: the same asked again is the same job. `tries` counts the
     workers that took it up; only the last of them may say what came of it. `figure` of `of` `unit`
-    are done. A job that its person has `seen` the end of is listed no more.
+    are done, since it has `begun`. Those of a list wait in the order of their `place`, none before its
+    `not_before`, and none that `is_held`. A job that its person has `seen` the end of is listed no more.
     """
 
     class State(models.TextChoices):
@@ -41,6 +42,10 @@ class Job(models.Model):
     outcome = models.JSONField(default=dict)
     says = models.TextField(default="")
     seen = models.BooleanField(default=False)
+    place = models.IntegerField(default=0)
+    not_before = models.DateTimeField(null=True)
+    is_held = models.BooleanField(default=False)
+    begun = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
     ended = models.DateTimeField(null=True)
 

@@ -117,5 +117,6 @@ def _taken_up(pk: UUID) -> Run | None:
         if job is None or job.state not in Job.UNDER_WAY:
             return None
         job.state, job.tries, job.figure = Job.State.RUNNING, job.tries + 1, 0
-        job.save(update_fields=("state", "tries", "figure"))
+        job.begun = timezone.now()
+        job.save(update_fields=("state", "tries", "figure", "begun"))
     return Run(job)

@@ -43,6 +43,7 @@ PICTURE = PRODUCTION + "/pictures/{sha256}"
 SOUND = "/api/sounds/{document_id}"
 FILE = PRODUCTION + "/files/{sha256}"
 GULLS_PICTURE = "/api/figures/{figure_id}/pictures/{sha256}"
+NIGHT_LIST = PRODUCTION + "/night-list"
 Body = dict[str, Any] | None
 WINDOW = {"from_frame": 600, "to_frame": 780, "quick": True}
 
@@ -238,6 +239,12 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", SCENE + "/file", None, READ),
     ("post", SCENE + "/prints", {"start": 0, "end": 4}, CHANGE),
     ("get", PRODUCTION + "/prints", None, READ),
+    ("post", PRODUCTION + "/prints/old", {"days": 30}, CHANGE),
+    ("get", NIGHT_LIST, None, READ),
+    ("put", NIGHT_LIST, {"order": []}, CHANGE),
+    ("patch", NIGHT_LIST + "/{job_id}", {"is_held": True}, CHANGE),
+    ("delete", NIGHT_LIST + "/{job_id}", None, CHANGE),
+    ("post", NIGHT_LIST + "/{job_id}/again", None, CHANGE),
     ("get", PRINT, None, READ),
     ("get", PRINT + "/film", None, READ),
     ("delete", PRINT, None, CHANGE),
@@ -283,6 +290,7 @@ def call(client: Client, demo: Demo, method: str, path: str, body: Body) -> Any:
         "paper": figure_of(gull).dress.cards[0].pictures[0].picture.file,
         "account": "mika",
         "recording_id": NOBODY,
+        "job_id": NOBODY,
         "heard": heard_stamp(document_of(lamp)),
         "print_id": kept_print(demo).pk if "print_id" in path else NOBODY,
         "sha256": hashlib.sha256(DRAWN if "/pictures/" in path else TAKE).hexdigest(),

@@ -404,7 +404,9 @@ def test_a_large_file_that_is_none_of_ours_is_refused_and_not_kept(
     before = Document.objects.count()
     refused = own_file(owner, demo, b"{" + b" " * 5000 + b"}")
     assert refused.status_code == 422
-    assert refused.json()["message"].startswith("This is neither a scene nor a clip file")
+    assert refused.json()["message"].startswith(
+        "This is no timeline, and neither a scene nor a clip"
+    )
     motion = send(owner, demo, b"PNG" + b" " * 5000)
     assert "does not begin with HIERARCHY" in motion.json()["message"]
     # It begins as ours do, and goes on otherwise: nothing of it stays.

@@ -233,7 +233,10 @@ def test_a_clip_file_goes_out_and_in_again_without_loss(demo: Demo, owner: Clien
 
 def test_files_that_are_not_ours_say_so(demo: Demo, owner: Client) -> None:
     for data, reason in (
-        (b"HIERARCHY", "This is neither a scene nor a clip file of Elastic Hours."),
+        (
+            b"HIERARCHY",
+            "This is no timeline, and neither a scene nor a clip file of Elastic Hours.",
+        ),
         (
             b'{"format": "elastic-hours-scene"}',
             "This is not a scene file that can be read. Scene is missing.",

@@ -5,8 +5,9 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import APIResponse, Locator, Page, expect
 
 STEPS = 8
 # Where time begins on the desk, and where the lanes begin under ruler and beats.
@@ -125,15 +126,24 @@ class Desk:
 
     def open_copy(self, name: str) -> None:
         """A copy of a scene, to do with as one likes, opened."""
-        ask = self.page.request
-        csrf = ask.get(f"{self.address}/api/session").json()["csrf"]
-        scene = self.scene_id(name)
-        copy = ask.post(
-            f"{self.address}/api/documents/{scene}/duplicate", headers={"X-CSRFToken": csrf}
-        ).json()
+        copy = self.post(f"/api/documents/{self.scene_id(name)}/duplicate", {})
         self.page.goto(f"{self.address}/scenes/{copy['id']}")
         expect(self.stints().first).to_be_visible()
         self.settled()
+
+    def send(self, method: str, path: str, body: object = None) -> APIResponse:
+        """Ask the server, as the page would."""
+        ask = self.page.request
+        csrf = ask.get(f"{self.address}/api/session").json()["csrf"]
+        return ask.fetch(
+            f"{self.address}{path}", method=method, headers={"X-CSRFToken": csrf}, data=body
+        )
+
+    def post(self, path: str, body: object) -> Any:
+        """What comes of asking for something."""
+        answer = self.send("post", path, body)
+        assert answer.ok, answer.text()
+        return answer.json()
 
     def production_id(self) -> str:
         """That of the demo."""

@@ -2,10 +2,11 @@
 
 import io
 import re
+from datetime import UTC, datetime, timedelta
 
 import av
 import pytest
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from .desk import Desk, until
 
@@ -101,26 +102,54 @@ def test_the_same_again_is_one_key_and_both_are_compared(scene: Desk) -> None:
     expect(page.get_by_role("region", name="On the table")).to_contain_text("1 to 216")
 
 
-def test_a_print_that_came_to_nothing_is_said_until_it_is_put_away(desk: Desk) -> None:
-    """The worker’s answer is put in its place: what it says is tested with the server."""
-    page, seen = desk.page, list[str]()
-    says = "That scene is not in this production any more."
-    job = {
-        "id": "00000000-0000-4000-8000-000000000001", "kind": "print", "state": "refused",
-        "title": "Sc 04 Quay at dusk, rev 3", "figure": 0, "of": 0, "unit": "", "says": [says],
-        "is_cancelled": False, "file": None, "clip": None, "sound": None, "take": None,
-        "drawings": None, "run": None, "line": None, "print": None,
-    }  # fmt: skip
+def test_the_night_list_is_put_in_order_held_and_tried_again(desk: Desk) -> None:
+    """Put off until the night, nothing of it is taken up while it is looked at."""
+    page, ask = desk.page, desk.page.request
+    production = desk.production_id()
+    library = ask.get(f"{desk.address}/api/productions/{production}").json()
+    scenes = {one["name"]: one["id"] for one in library["scenes"]}
+    late = (datetime.now(UTC) + timedelta(hours=9)).isoformat()
+    names = ["Sc 05 The lamp is lit", "Sc 06 Three lamps lit", "Sc 07 The flame holds"]
+    for name in names:
+        desk.post(f"/api/scenes/{scenes[name]}/prints", {"end": 24, "not_before": late})
+    page.goto(f"{desk.address}/productions/{production}/prints")
+    night = page.get_by_role("region", name="Night list")
+    rows = night.get_by_role("listitem")
+    expect(rows).to_have_count(3)
+    expect(rows.first).to_contain_text("Sc 05 The lamp is lit, rev 1")
+    expect(rows.first).to_contain_text("waits until")
+    night.get_by_role("button", name="Sc 07 The flame holds, rev 1: earlier").click()
+    expect(rows.nth(1)).to_contain_text("Sc 07 The flame holds")
+    expect(
+        night.get_by_role("button", name="Sc 05 The lamp is lit, rev 1: earlier")
+    ).to_be_disabled()
+    tick = night.get_by_role("checkbox", name="Sc 06 Three lamps lit, rev 1: to be printed")
+    tick.click()
+    expect(rows.nth(2)).to_contain_text("held")
+    expect(tick).not_to_be_checked()
+    # It is the same for whoever looks next.
+    page.reload()
+    expect(rows.nth(2)).to_contain_text("held")
+    for _ in names:
+        night.get_by_role("button", name=re.compile("^Cancel ")).first.click()
+    expect(rows).to_have_count(0)
+    expect(night).to_contain_text("Nothing waits to be printed")
 
-    def put_away(route: Route) -> None:
-        seen.append(route.request.url)
-        route.fulfill(status=200, body="")
 
-    page.route("**/productions/*/jobs", lambda route: route.fulfill(json=[] if seen else [job]))
-    page.route("**/jobs/*/seen", put_away)
-    page.goto(f"{desk.address}/productions/{desk.production_id()}/prints")
-    line = page.get_by_role("list", name="On the line")
-    expect(line).to_contain_text(says)
-    line.get_by_role("button", name="Put away Sc 04 Quay at dusk, rev 3").click()
-    expect(line).not_to_contain_text(says)
-    assert len(seen) == 1
+def test_what_came_to_nothing_is_said_until_it_is_put_away_or_printed_again(desk: Desk) -> None:
+    """Its scene is gone when its turn comes."""
+    page = desk.page
+    production = desk.production_id()
+    made = desk.post(f"/api/productions/{production}/scenes", {"name": "Sc 9"})
+    page.goto(f"{desk.address}/productions/{production}/prints")
+    late = (datetime.now(UTC) + timedelta(hours=9)).isoformat()
+    body = {"end": 1, "not_before": late}
+    job = desk.post(f"/api/scenes/{made['id']}/prints", body)["id"]
+    assert desk.send("delete", f"/api/documents/{made['id']}").ok
+    assert desk.send("patch", f"/api/productions/{production}/night-list/{job}", {}).ok
+    night = page.get_by_role("region", name="Night list")
+    expect(night).to_contain_text("That scene is not in this production any more.")
+    night.get_by_role("button", name="The same again: Sc 9, rev 1").click()
+    expect(night).to_contain_text("That scene is not in this production any more.")
+    night.get_by_role("button", name="Put away Sc 9, rev 1").click()
+    expect(night).to_contain_text("Nothing waits to be printed")

@@ -2918,6 +2918,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{production_id}/night-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Night List
+         * @description What is printed and what waits, in the order it is taken up, whoever asked for it; and what of the
+         *     person's own came to nothing.
+         */
+        get: operations["api_prints_read_night_list"];
+        /**
+         * Put Night List In Order
+         * @description Have what waits printed in this order.
+         */
+        put: operations["api_prints_put_night_list_in_order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/night-list/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Off Night List
+         * @description Take a print back, or put one away that came to nothing: one’s own, or as an owner anybody’s.
+         */
+        delete: operations["api_prints_take_off_night_list"];
+        options?: never;
+        head?: never;
+        /**
+         * Put Print Off
+         * @description Have a print wait, or let it go.
+         */
+        patch: operations["api_prints_put_print_off"];
+        trace?: never;
+    };
+    "/api/productions/{production_id}/night-list/{job_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Again
+         * @description What came to nothing is tried once more.
+         */
+        post: operations["api_prints_print_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{production_id}/prints/old": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Throw Old Away
+         * @description Throw away all prints that are older than so many days.
+         */
+        post: operations["api_prints_throw_old_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -13063,8 +13152,8 @@ export interface components {
         };
         /**
          * PrintWanted
-         * @description Played frames `[start, end)` of a scene as it stands; without an `end` to its own. `token` names the
-         *     wish.
+         * @description Played frames `[start, end)` of a scene as it stands; without an `end` to its own. It is not begun before
+         *     a moment, where one is told. `token` names the wish.
          */
         PrintWanted: {
             /**
@@ -13110,6 +13199,8 @@ export interface components {
              * @default
              */
             token: string;
+            /** Not Before */
+            not_before?: string | null;
         };
         /**
          * PrintCard
@@ -13155,6 +13246,92 @@ export interface components {
              * Format: date-time
              */
             created: string;
+        };
+        /**
+         * PrintRow
+         * @description A print on the night list: one under way, one that waits (for its turn, until a moment, or held), or one
+         *     that came to nothing. `seconds_left` and `frames_per_second` are told of what is under way.
+         */
+        PrintRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Document
+             * Format: uuid
+             */
+            document: string;
+            /** Title */
+            title: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "mp4" | "webm";
+            look: components["schemas"]["PrintLook"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "refused" | "cancelled";
+            /** Figure */
+            figure: number;
+            /** Of */
+            of: number;
+            /** Frames Per Second */
+            frames_per_second: number | null;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Not Before */
+            not_before: string | null;
+            /** Is Held */
+            is_held: boolean;
+            /** Is Cancelled */
+            is_cancelled: boolean;
+            /** Says */
+            says: string;
+            /** Author */
+            author: string;
+            /** Is Yours */
+            is_yours: boolean;
+        };
+        /**
+         * NightOrder
+         * @description Which prints that wait are taken up before which.
+         */
+        NightOrder: {
+            /** Order */
+            order: string[];
+        };
+        /**
+         * PutOff
+         * @description A print waits until it is let go, until a moment, or for its turn alone.
+         */
+        PutOff: {
+            /**
+             * Is Held
+             * @default false
+             */
+            is_held: boolean;
+            /** Not Before */
+            not_before?: string | null;
+        };
+        /** ThrownAway */
+        ThrownAway: {
+            /** Prints */
+            prints: number;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /**
+         * OldPrints
+         * @description Prints older than so many days.
+         */
+        OldPrints: {
+            /** Days */
+            days: number;
         };
         /**
          * Problem
@@ -18299,6 +18476,207 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrintCard"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_read_night_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintRow"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_put_night_list_in_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintRow"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_take_off_night_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintRow"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_put_print_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOff"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintRow"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_print_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintRow"][];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_throw_old_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OldPrints"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThrownAway"];
                 };
             };
             400: components["responses"]["Problem"];

@@ -1,42 +1,31 @@
+import type { PrintRow } from '../../api/nightList';
 import { filmUrl, type PrintCard } from '../../api/prints';
 import { Name } from '../../app/Name';
-import { JobProgress } from '../library/jobs/JobProgress';
-import type { Job } from '../library/jobs/useJobs';
+import { paceSaid } from './night';
 import { framesSaid, madeSaid, megabytes, seconds } from './said';
 
 interface DryingLineProps {
   readonly prints: readonly PrintCard[];
-  readonly underWay: readonly Job[];
+  /** What is being printed just now. */
+  readonly wet: readonly PrintRow[];
   readonly chosen: string | null;
   readonly under: string | null;
   readonly onChoose: (id: string) => void;
-  readonly onCancel: (job: string) => void;
-  readonly onPutAway: (job: string) => void;
 }
 
-/** All prints on the line, the newest first; those in work, and those that came to nothing, before them. */
+/** All prints on the line, the newest first; those in work before them. */
 export function DryingLine(props: DryingLineProps) {
-  const { prints, underWay, chosen, under, onChoose, onCancel, onPutAway } = props;
+  const { prints, wet, chosen, under, onChoose } = props;
   return (
     <ul className="drying-line" aria-label="On the line">
-      {underWay.map((job) => (
-        <li key={job.id} className="is-wet">
-          <Name className="name" text={job.title} />
-          {job.state === 'refused' ? (
-            <>
-              <span className="refusal">{job.says.join(' ')}</span>
-              <button
-                type="button"
-                className="btn btn-paper"
-                aria-label={`Put away ${job.title}`}
-                onClick={() => onPutAway(job.id)}
-              >
-                Put away
-              </button>
-            </>
-          ) : (
-            <JobProgress job={job} onCancel={() => onCancel(job.id)} />
-          )}
+      {wet.map((row) => (
+        <li key={row.id} className="is-wet">
+          <Name className="name" text={row.title} />
+          <progress aria-label={`${row.title} is being printed`} value={row.figure / row.of} />
+          <span className="number">
+            {row.figure} of {row.of}
+          </span>
+          <span className="quiet number">{paceSaid(row)}</span>
         </li>
       ))}
       {prints.map((print) => (

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { type Schemas, sentence } from '../../api/client';
+import { nightListKey, nightListQuery, type PrintRow } from '../../api/nightList';
 import { filmToKeep, type PrintCard, printsQuery, throwAway } from '../../api/prints';
 import { IconButton } from '../../app/controls';
 import { counted } from '../../app/counted';
@@ -9,10 +10,12 @@ import { useNotices } from '../../app/notices';
 import { Shell } from '../../app/Shell';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { useShortcuts } from '../../app/shortcuts';
-import { isUnderWay, type Job, useJobHand, useJobs } from '../library/jobs/useJobs';
+import { useJobHand, useJobs } from '../library/jobs/useJobs';
 import { useLibrary } from '../library/useLibrary';
 import { DryingLine } from './DryingLine';
 import { FilmTable } from './FilmTable';
+import { NightList } from './NightList';
+import { OldPrints } from './OldPrints';
 import { PrintFacts } from './PrintFacts';
 import { PRINTS_KEYS, withPrintsKey } from './printsKeys';
 import { megabytes } from './said';
@@ -60,7 +63,8 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
   const queries = useQueryClient();
   const notices = useNotices();
   const hand = useJobHand(production);
-  const underWay = useUnderWay(production, hand.putAway);
+  const night = useNightList(production);
+  usePutAway(production, hand.putAway);
   const [wanted, setWanted] = useState<string | null>(null);
   const [laid, setLaid] = useState<string | null>(null);
   const [pane, setPane] = useState(50);
@@ -109,6 +113,7 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
           {counted(prints.length, 'print')}, newest first; {megabytes(space)} in all
         </span>
         <span className="grow" />
+        {mayChange && prints.length > 0 && <OldPrints production={production} prints={prints} />}
         <IconButton
           icon="keyboard"
           label={withPrintsKey('Keys of this room', 'keys')}
@@ -117,12 +122,10 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
       </header>
       <DryingLine
         prints={prints}
-        underWay={underWay}
+        wet={night.rows.filter(({ state }) => state === 'running')}
         chosen={print?.id ?? null}
         under={under?.id ?? null}
         onChoose={setWanted}
-        onCancel={hand.cancel}
-        onPutAway={hand.putAway}
       />
       {print ? (
         <>
@@ -158,6 +161,12 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
           <Link to={`/productions/${production}`}>the library</Link>
         </p>
       )}
+      <NightList
+        production={production}
+        rows={night.rows}
+        mayChange={mayChange}
+        onChange={night.change}
+      />
       {keysShown && (
         <ShortcutSheet groups={PRINTS_KEYS} byHand={[]} onClose={() => setKeysShown(false)} />
       )}
@@ -169,23 +178,40 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
 const olderLike = (prints: readonly PrintCard[], place: number): PrintCard | undefined =>
   prints.slice(place + 1).find(({ name }) => name === prints[place]?.name) ?? prints[place + 1];
 
-/**
- * Prints that are being made, and those that came to nothing, until they are put away. What is done hangs on the
- * line at once: nobody has to be told of it elsewhere.
- */
-function useUnderWay(production: string, onSeen: (job: string) => void): readonly Job[] {
-  const queries = useQueryClient();
-  const jobs = (useJobs(production).data ?? []).filter(({ kind }) => kind === 'print');
-  const done = jobs.find(({ state }) => state === 'done' || state === 'cancelled')?.id;
+/** What is done hangs on the line at once: nobody has to be told of it elsewhere. */
+function usePutAway(production: string, onSeen: (job: string) => void): void {
+  const done = (useJobs(production).data ?? []).find(
+    ({ kind, state }) => kind === 'print' && (state === 'done' || state === 'cancelled'),
+  )?.id;
   const latest = useRef(onSeen);
   latest.current = onSeen;
   useEffect(() => {
-    if (!done) return;
-    void queries.invalidateQueries(printsQuery(production));
-    latest.current(done);
-  }, [done, queries, production]);
-  return jobs.filter((job) => isUnderWay(job) || job.state === 'refused');
+    if (done) latest.current(done);
+  }, [done]);
 }
+
+/** The night list, and changing it; what leaves it hangs on the line. */
+function useNightList(production: string) {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const rows = useQuery(nightListQuery(production)).data ?? NO_ROWS;
+  const underWay = rows
+    .filter(({ state }) => state === 'running' || state === 'waiting')
+    .map(({ id }) => id)
+    .join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the line is looked at whenever the list is another
+  useEffect(() => {
+    void queries.invalidateQueries(printsQuery(production));
+  }, [underWay, queries, production]);
+  const change = (made: Promise<readonly PrintRow[]>) => {
+    made
+      .then((now) => queries.setQueryData(nightListKey(production), now), notices.trouble)
+      .finally(() => queries.invalidateQueries({ queryKey: nightListKey(production) }));
+  };
+  return { rows, change };
+}
+
+const NO_ROWS: readonly PrintRow[] = [];
 
 interface UnderProps {
   readonly prints: readonly PrintCard[];

@@ -19,7 +19,7 @@ export const seconds = (print: PrintCard): number => print.frames / print.frames
 export const framesSaid = ({ first, first_frame, frames }: PrintCard): string =>
   `${first + first_frame} to ${first + first_frame + frames - 1}`;
 
-export const lookSaid = ({ look, form }: PrintCard): string =>
+export const lookSaid = ({ look, form }: Pick<PrintCard, 'look' | 'form'>): string =>
   `${VIEWS[look.view ?? 'stage']}, ${look.width} × ${look.height}, ${form.toUpperCase()}`;
 
 export const madeSaid = ({ author, created }: PrintCard): string => {

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { Choice, FieldLine, Tick } from '../../../app/controls';
 import { JobProgress } from '../../library/jobs/JobProgress';
 import { PickOne } from '../../library/NewSheet';
+import { tonight } from '../../prints/night';
 import {
   type Burnt,
   PRESETS,
@@ -154,6 +155,15 @@ export function PrintSheet(props: PrintSheetProps) {
           </Link>
           <button type="button" className="btn btn-paper" onClick={() => printing.setOpen(false)}>
             Close
+          </button>
+          <button
+            type="button"
+            className="btn btn-paper"
+            title="On the night list: not before one in the morning"
+            disabled={!mayPrint || printing.isAsking}
+            onClick={() => printing.print(tonight(new Date()))}
+          >
+            Tonight
           </button>
           <button type="submit" className="btn btn-lamp" disabled={!mayPrint || printing.isAsking}>
             Print it

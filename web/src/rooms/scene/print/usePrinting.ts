@@ -15,8 +15,8 @@ export interface Printing {
   readonly setOptions: (options: PrintOptions) => void;
   readonly isOpen: boolean;
   readonly setOpen: (isOpen: boolean) => void;
-  /** Print the scene as it stands, with these options. */
-  readonly print: () => void;
+  /** Print the scene as it stands, with these options: when its turn comes, or not before a moment. */
+  readonly print: (notBefore?: Date) => void;
   readonly isAsking: boolean;
   /** Prints of this scene that are under way. */
   readonly underWay: readonly Job[];
@@ -48,7 +48,7 @@ export function usePrinting(scene: Scene, view: StageView, player: Player): Prin
     if (ended.state === 'refused') board.trouble(new Error(ended.says.join(' ')));
     else if (ended.says.length) board.say(ended.says.join(' '));
   }, [ended, production]);
-  const print = () => {
+  const print = (notBefore?: Date) => {
     const wish = printWish(options, {
       view,
       range: player.snapshot().range,
@@ -56,11 +56,15 @@ export function usePrinting(scene: Scene, view: StageView, player: Player): Prin
       hasCamera: scene.desk.camera !== null,
     });
     setAsking(true);
-    askPrint(scene.id, { ...wish, token: newId() })
+    askPrint(scene.id, {
+      ...wish,
+      token: newId(),
+      not_before: notBefore?.toISOString() ?? null,
+    })
       .then((job) => {
         watchJob(queries, production, job);
         setAsked((known) => [...known, job.id]);
-        notices.say(`${job.title} is being printed.`);
+        notices.say(`${job.title} ${notBefore ? 'is on the night list' : 'is being printed'}.`);
       }, notices.trouble)
       .finally(() => setAsking(false));
   };
