@@ -10,7 +10,7 @@ from PIL import Image
 
 from elastic_core.errors import Refusal
 from elastic_core.formats.picture_files import written_png
-from elastic_core.printing.film import film_at, print_film
+from elastic_core.printing.film import PART_FRAMES, film_at, print_film
 from elastic_core.printing.look import FilmForm, PrintLook
 from elastic_core.printing.press import Picture, Press
 from elastic_core.printing.sheet import Printed
@@ -32,15 +32,30 @@ def picture(number: int) -> Picture:
     return made
 
 
+class Blank(Press):
+    """Paints nothing, at once."""
+
+    def __init__(self, rate: Fraction = Fraction(24)) -> None:
+        scene = SCENE.model_copy(update={"rate": rate})
+        self.printed = Printed(scene, MATERIAL, PrintLook(width=SIZE[0], height=SIZE[1]))
+        self.painted: list[int] = []
+
+    def frame(self, played: int) -> bytes:
+        self.painted.append(played)
+        return written_png(Image.fromarray(picture(played)))
+
+
 def film(
     path: Path, form: FilmForm, rate: Fraction, frames: int, sounds: Samples | None = None
 ) -> None:
-    with film_at(path, form, rate, SIZE, has_sound=sounds is not None) as made:
-        for number in range(frames):
-            made.add(picture(number))
-            if sounds is not None and number % 200 == 0:
-                first, end = (round(at / rate * HOUSE_RATE) for at in (number, number + 200))
-                made.hear(sounds[first:end])
+    """A film of so many pictures, in as many parts as it takes."""
+
+    def heard(start: int, count: int) -> Samples:
+        assert sounds is not None
+        silence = np.zeros((count, 2), dtype=np.float32)
+        return np.concatenate([sounds[start : start + count], silence])[:count]
+
+    print_film(Blank(rate), range(frames), path, form, None if sounds is None else heard)
 
 
 def read_sounds(path: Path) -> Samples:
@@ -96,14 +111,66 @@ def test_sound_stands_where_it_was_laid_for_a_minute(tmp_path: Path, form: FilmF
     assert abs(len(samples) / HOUSE_RATE - frames / rate) < 1 / rate
 
 
-class Blank(Press):
-    """Paints nothing, at once."""
+@pytest.mark.parametrize("form", ["mp4", "webm"])
+@pytest.mark.parametrize("rate", RATES, ids=str)
+def test_parts_are_joined_without_a_seam(tmp_path: Path, form: FilmForm, rate: Fraction) -> None:
+    """Picture for picture as each part was encoded, at the times of one film."""
+    path, frames = tmp_path / f"film.{form}", 2 * PART_FRAMES + 7
+    film(path, form, rate, frames)
+    with av.open(str(path)) as held:
+        stream = held.streams.video[0]
+        assert stream.average_rate == pytest.approx(rate, rel=1e-4)
+        moments = list[int]()
+        for packet in held.demux(stream):
+            if packet.dts is not None:
+                moments.append(packet.dts)
+        assert len(moments) == frames
+        assert (np.diff(moments) > 0).all()
+        held.seek(0)
+        shown = [(frame.time, frame.to_ndarray(format="rgb24")) for frame in held.decode(stream)]
+    assert len(shown) == frames
+    for number, (time, pixels) in enumerate(shown):
+        assert time == pytest.approx(float(number / rate), abs=0.0011)
+        grey = pixels[8:40, 4:20].reshape(-1, 3)
+        assert np.abs(grey - (20.0 + number % 200)).mean() < 4
 
-    def __init__(self) -> None:
-        self.printed = Printed(SCENE, MATERIAL, PrintLook(width=SIZE[0], height=SIZE[1]))
 
-    def frame(self, played: int) -> bytes:
-        return written_png(Image.fromarray(picture(played)))
+class Kept(dict[int, bytes]):
+    """Parts that outlive whoever prints."""
+
+    def has(self, number: int) -> bool:
+        return number in self
+
+    def keep(self, number: int, part: Path) -> None:
+        self[number] = part.read_bytes()
+
+    def read(self, number: int) -> bytes:
+        return self[number]
+
+
+class Killed(Exception):
+    pass
+
+
+def test_what_was_printed_is_not_painted_again(tmp_path: Path) -> None:
+    path, span, kept = tmp_path / "film.mp4", range(10, 10 + 2 * PART_FRAMES + 30), Kept()
+
+    def until(done: int) -> None:
+        if done == PART_FRAMES + 40:
+            raise Killed
+
+    first = Blank()
+    with pytest.raises(Killed):
+        print_film(first, span, path, "mp4", None, until, kept)
+    assert (list(kept), path.exists()) == ([0], False)
+    assert list(tmp_path.iterdir()) == []
+    then, done = Blank(), list[int]()
+    print_film(then, span, path, "mp4", None, done.append, kept)
+    assert then.painted == list(span[PART_FRAMES:])
+    assert done == [PART_FRAMES, *range(PART_FRAMES + 1, len(span) + 1)]
+    whole = tmp_path / "whole.mp4"
+    print_film(Blank(), span, whole, "mp4", None)
+    assert path.read_bytes() == whole.read_bytes()
 
 
 def test_of_a_range_that_is_heard_which_plays_there(tmp_path: Path) -> None:

@@ -1,4 +1,4 @@
-"""Prints: films that stay with what they show."""
+"""Prints: films that stay with what they show, and parts of those that are being made."""
 
 import uuid
 
@@ -7,6 +7,7 @@ from django.db import models
 
 from accounts.models import Production
 from documents.models import Document
+from jobs.models import Job
 from library.models import StoredFile
 
 
@@ -35,3 +36,18 @@ class Print(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}, rev {self.revision}"
+
+
+class PrintPart(models.Model):
+    """A part of a film that is being printed: whoever takes the job up goes on after it. `content` names what
+    it was painted from."""
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="print_parts")
+    number = models.PositiveIntegerField()
+    content = models.CharField(max_length=64)
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("job", "number"), name="one_print_part_a_number"),
+        )

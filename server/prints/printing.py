@@ -29,7 +29,7 @@ from library.models import StoredFile
 from scenes.kinds import SCENE
 from scenes.recordings import SceneRecordings
 
-from .models import Print
+from .models import Print, PrintPart
 
 PIECE_BYTES = 1 << 20
 
@@ -48,7 +48,7 @@ class PrintScene(BaseModel):
 
 
 def print_scene(run: Run, wish: PrintScene) -> None:
-    """Print, from its start to its end: a worker that died has left nothing."""
+    """Print, from where a worker that died has left it."""
     production = run.production
     row = production.documents.filter(kind=SCENE.key, pk=wish.document).first()
     if row is None:
@@ -68,6 +68,7 @@ def print_scene(run: Run, wish: PrintScene) -> None:
             print_film(
                 press, span, path, wish.form, heard,
                 lambda done: run.progress(done, len(span), "frames"),
+                KeptParts(run.job, now.content),
             )  # fmt: skip
         with run.closing():
             film = files.store_pieces(
@@ -88,7 +89,27 @@ def print_scene(run: Run, wish: PrintScene) -> None:
                 film=film,
                 author=run.person,
             )
+            run.job.print_parts.all().delete()
             run.outcome = {"print": str(made.pk), "says": [f"{made} is printed."]}
+
+
+class KeptParts:
+    """A job's parts in the database: another worker, on another machine, goes on from them. What was painted
+    from anything else than what stands now is none of them."""
+
+    def __init__(self, job: Job, content: str) -> None:
+        self._job, self._content = job, content
+        job.print_parts.exclude(content=content).delete()
+
+    def has(self, number: int) -> bool:
+        return self._job.print_parts.filter(number=number).exists()
+
+    def keep(self, number: int, part: Path) -> None:
+        made = {"content": self._content, "data": part.read_bytes()}
+        PrintPart.objects.update_or_create(job=self._job, number=number, defaults=made)
+
+    def read(self, number: int) -> bytes:
+        return bytes(self._job.print_parts.get(number=number).data)
 
 
 def throw_away(made: Print) -> None:
@@ -134,8 +155,10 @@ def _folder(job: Job) -> Path:
 
 
 def _tidy(job: Job, wish: PrintScene) -> None:
-    """A film that a worker was killed over."""
+    """A film that a worker was killed over. Its parts stay while there is anybody to go on from them."""
     shutil.rmtree(_folder(job), ignore_errors=True)
+    if job.state not in Job.UNDER_WAY:
+        job.print_parts.all().delete()
 
 
 PRINT_SCENE = JobKind("print", PrintScene, print_scene, _tidy, queue=PRINTS)

@@ -10,10 +10,11 @@ import pytest
 from django.test import Client
 
 from api.films import LONGEST_RANGE_BYTES
+from elastic_core.printing.press import Press
 from jobs.models import Job
-from jobs.running import Run
+from jobs.running import Run, carry_out_job
 from library.models import StoredFile
-from prints.models import Print
+from prints.models import Print, PrintPart
 
 from .conftest import Demo
 from .prints import kept_print, made_up
@@ -143,6 +144,46 @@ def test_a_cancelled_print_leaves_nothing(
     (job,) = jobs_of(editor, demo)
     assert job["state"] == "cancelled"
     assert (Print.objects.count(), StoredFile.objects.count()) == (0, files_before)
+    assert PrintPart.objects.count() == 0
+
+
+class Killed(BaseException):
+    """The worker, by a signal: it says nothing."""
+
+
+@pytest.mark.parametrize("changes", [False, True], ids=["as it was", "changed meanwhile"])
+def test_who_takes_a_print_up_goes_on_where_it_was(
+    demo: Demo, editor: Client, monkeypatch: pytest.MonkeyPatch, *, changes: bool
+) -> None:
+    monkeypatch.setattr("elastic_core.printing.film.PART_FRAMES", 6)
+    asked(editor, demo)
+    painted: list[int] = []
+    paint = Press.frame
+
+    def counted(press: Press, played: int) -> bytes:
+        if len(painted) == 9:
+            painted.append(-1)
+            raise Killed
+        painted.append(played)
+        return paint(press, played)
+
+    monkeypatch.setattr(Press, "frame", counted)
+    with pytest.raises(Killed):
+        work()
+    job = Job.objects.get()
+    assert (job.state, job.print_parts.count()) == (Job.State.RUNNING, 1)
+    if changes:
+        # Whatever of it is another now: no film is half of the one and half of the other.
+        job.print_parts.update(content="of a clip that was mended")
+    carry_out_job(job.pk)
+    job.refresh_from_db()
+    assert (job.state, job.tries, job.print_parts.count()) == (Job.State.DONE, 2, 0)
+    first, then = painted[: painted.index(-1)], painted[painted.index(-1) + 1 :]
+    assert first == list(range(24, 33))
+    assert then == list(range(24 if changes else 30, 36))
+    (card,) = prints(editor, demo)
+    pictures, _ = read_film(film_of(editor, card))
+    assert [marked(picture) for picture in pictures] == list(range(24, 36))
 
 
 def test_a_film_is_played_by_pieces(demo: Demo, viewer: Client) -> None:

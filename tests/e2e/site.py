@@ -65,13 +65,13 @@ class Site:
             work, cwd=SERVER, env=self.environment, start_new_session=True
         )
 
-    def freeze_worker_in(self, kind: str) -> None:
-        """Stop the worker's clock as soon as it is some way into a job of this kind."""
+    def freeze_worker_in(self, kind: str, figure: int = 1) -> None:
+        """Stop the worker's clock as soon as it is so far into a job of this kind."""
         assert self.worker
-        told = "SELECT figure FROM jobs_job WHERE kind = %s AND state = 'running' AND figure > 0"
+        told = "SELECT 1 FROM jobs_job WHERE kind = %s AND state = 'running' AND figure >= %s"
         with psycopg.connect(self.environment["DATABASE_URL"], autocommit=True) as connection:
-            for _ in range(3000):
-                if connection.execute(told, [kind]).fetchone():
+            for _ in range(12_000):
+                if connection.execute(told, [kind, figure]).fetchone():
                     break
                 time.sleep(0.005)
             else:

@@ -15,6 +15,7 @@ import pytest
 from playwright.sync_api import APIRequestContext, Browser, Error
 
 from core.tests.makes import long_take
+from elastic_core.printing.film import PART_FRAMES
 
 from .cluster import Cluster
 from .site import Site, new_site
@@ -207,17 +208,22 @@ def test_a_print_ends_whole_and_once(client: Client) -> None:
         assert job["state"] in ("waiting", "running"), job
         return int(job["figure"])
 
-    for until in (24, 48):
-        client.until(lambda until=until: so_far() >= until)  # type: ignore[misc]
+    # In its first part, and when one part of it is kept.
+    for until, kept in ((24, 0), (PART_FRAMES + 1, PART_FRAMES)):
+        client.site.freeze_worker_in("print", until)
+        assert until <= so_far() < 216
         client.site.kill_worker()
         client.site.kill()
+        with psycopg.connect(client.site.environment["DATABASE_URL"]) as connection:
+            parts = "SELECT count(*) FROM prints_printpart"
+            assert connection.execute(parts).fetchone() == (kept // PART_FRAMES,)
         client.revive()
-        # From its beginning: nothing of what was written counts.
-        client.until(lambda until=until: so_far() < until)  # type: ignore[misc]
     (job,) = client.all_done(production)
     assert job["state"] == "done", job
     (made,) = client.get(f"{library}/prints")
     assert (made["id"], made["frames"]) == (job["print"], 216)
+    with psycopg.connect(client.site.environment["DATABASE_URL"]) as connection:
+        assert connection.execute("SELECT count(*) FROM prints_printpart").fetchone() == (0,)
     film = client.until_answered(
         lambda: client.requests.get(f"{client.site.address}/api/prints/{made['id']}/film?keep=true")
     ).body()

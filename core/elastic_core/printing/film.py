@@ -1,12 +1,14 @@
 """Films: pictures and what is heard with them, encoded as MP4 (H.264, AAC) or WebM (VP9, Opus)."""
 
+import io
+import tempfile
 from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import cast
+from typing import Protocol, cast
 
 import av
 import numpy as np
@@ -41,6 +43,8 @@ _FORMS: dict[FilmForm, _Codecs] = {
         {"crf": "24", "b": "0", "deadline": "realtime", "cpu-used": "6", "row-mt": "1"},
     ),
 }
+# What a worker that dies loses is a part at the most. Each begins with a whole picture: players find their way.
+PART_FRAMES = 120
 _SOUND_BITS = 192_000
 _BT_709 = 1
 # A sound at another pace is stretched anew for each block: few are asked for.
@@ -50,8 +54,8 @@ _BLOCK_SAMPLES = 10 * HOUSE_RATE
 class Film:
     """A film that is being written, picture by picture. Made by `film_at`."""
 
-    def __init__(self, pictures: "_Pictures", sound: "_Sound | None") -> None:
-        self._pictures, self._sound = pictures, sound
+    def __init__(self, pictures: "_Pictures") -> None:
+        self._pictures = pictures
 
     def add(self, picture: Picture) -> None:
         """The next picture. [height, width, 3]"""
@@ -61,37 +65,51 @@ class Film:
         """The same, as the press paints it."""
         self.add(pixels_of(png))
 
-    def hear(self, samples: Samples) -> None:
-        """What is heard next, at the house rate. [samples, 2]"""
-        assert self._sound is not None
-        self._sound.add(samples)
-
 
 @contextmanager
-def film_at(
-    path: Path, form: FilmForm, rate: Fraction, size: tuple[int, int], *, has_sound: bool = False
-) -> Iterator[Film]:
+def film_at(path: Path, form: FilmForm, rate: Fraction, size: tuple[int, int]) -> Iterator[Film]:
     """A film to be written at a path: pictures of `size` (width, height). It is finished, or else goes, at the
     end.
 
     Raises Refusal where it cannot be written.
     """
     codecs = _FORMS[form]
+    with _whole(path), av.open(str(path), "w", format=form) as out:
+        pictures = _Pictures(out, codecs, rate, size)
+        yield Film(pictures)
+        pictures.close()
+
+
+@contextmanager
+def _whole(path: Path) -> Iterator[None]:
+    """What is written at a path is finished in here, or goes. Raises Refusal where it cannot be written."""
     is_whole = False
     try:
-        with av.open(str(path), "w", format=form) as out:
-            pictures = _Pictures(out, codecs, rate, size)
-            sound = _Sound(out, codecs) if has_sound else None
-            yield Film(pictures, sound)
-            pictures.close()
-            if sound:
-                sound.close()
+        yield
         is_whole = True
     except av.FFmpegError as problem:
         raise Refusal(f"{path.name} cannot be written: {problem.strerror}.") from None
     finally:
         if not is_whole:
             path.unlink(missing_ok=True)
+
+
+class Parts(Protocol):
+    """Where the parts of a film are kept until they are joined: what is there already is not painted again."""
+
+    def has(self, number: int) -> bool:
+        """Whether a part is there."""
+
+    def keep(self, number: int, part: Path) -> None:
+        """Keep a part that was written at a path."""
+
+    def read(self, number: int) -> bytes:
+        """A part that is there."""
+
+
+def parts_of(span: range) -> list[range]:
+    """A span's frames, part by part."""
+    return [span[start : start + PART_FRAMES] for start in range(0, len(span), PART_FRAMES)]
 
 
 def print_film(
@@ -101,30 +119,94 @@ def print_film(
     form: FilmForm,
     heard: Heard | None,
     on_picture: Callable[[int], None] = lambda done: None,
+    parts: Parts | None = None,
 ) -> None:
-    """A span of a print's played frames as a film; `heard` counts from the scene's beginning, and is asked on
-    this thread alone. While a picture is encoded the next one is painted. Raises Refusal as `film_at` does, and
-    for a frame that cannot be painted."""
+    """A span of a print's played frames as a film, part by part; `heard` counts from the scene's beginning.
+    Raises Refusal as `film_at` does, and for a frame that cannot be painted."""
+    if not path.parent.is_dir():
+        raise Refusal(f"{path.name} cannot be written: there is no folder {path.parent}.")
+    with tempfile.TemporaryDirectory(dir=path.parent, prefix=".parts-") as folder:
+        kept = _InFolder(Path(folder)) if parts is None else parts
+        for number, frames in enumerate(parts_of(span)):
+            before = frames.start - span.start
+            if not kept.has(number):
+                part = Path(folder) / f"part.{form}"
+                _print_part(press, frames, part, form, lambda done, b=before: on_picture(b + done))  # type: ignore[misc]
+                kept.keep(number, part)
+            else:
+                on_picture(before + len(frames))
+        _join(press, span, path, form, heard, kept)
+
+
+def _print_part(
+    press: Press, frames: range, path: Path, form: FilmForm, on_picture: Callable[[int], None]
+) -> None:
+    """Some frames as a film without sound. While a picture is encoded the next one is painted."""
     look, rate = press.printed.look, press.printed.scene.rate
-    first, end = (round(at / rate * HOUSE_RATE) for at in (span.start, span.stop))
     with (
-        film_at(path, form, rate, (look.width, look.height), has_sound=heard is not None) as film,
+        film_at(path, form, rate, (look.width, look.height)) as film,
         ThreadPoolExecutor(1) as encoder,
     ):
-        under_way: list[Future[None]] = []
-        for done, frame in enumerate(span, start=1):
+        under_way: Future[None] | None = None
+        for done, frame in enumerate(frames, start=1):
             png = press.frame(frame)
-            for before in under_way:
-                before.result()
-            under_way.clear()
-            if heard and first < min(end, round((frame + 1) / rate * HOUSE_RATE)):
-                samples = heard(first, min(_BLOCK_SAMPLES, end - first))
-                under_way.append(encoder.submit(film.hear, samples))
-                first += len(samples)
-            under_way.append(encoder.submit(film.add_png, png))
+            if under_way:
+                under_way.result()
+            under_way = encoder.submit(film.add_png, png)
             on_picture(done)
-        for before in under_way:
-            before.result()
+        if under_way:
+            under_way.result()
+
+
+def _join(
+    press: Press, span: range, path: Path, form: FilmForm, heard: Heard | None, parts: Parts
+) -> None:
+    """The parts as one film, picture for picture as they were encoded, with what is heard."""
+    rate = press.printed.scene.rate
+    first, end = (round(at / rate * HOUSE_RATE) for at in (span.start, span.stop))
+    with _whole(path), av.open(str(path), "w", format=form) as out:
+        stream: VideoStream | None = None
+        sound: _Sound | None = None
+        for number, frames in enumerate(parts_of(span)):
+            with av.open(io.BytesIO(parts.read(number)), "r") as part:
+                own = part.streams.video[0]
+                if stream is None:
+                    stream = out.add_stream_from_template(own)
+                    sound = _Sound(out, _FORMS[form]) if heard else None
+                for packet in part.demux(own):
+                    if packet.dts is None or packet.pts is None:
+                        continue
+                    # Counted in frames: what a container rounds does not add up.
+                    tick = packet.time_base * rate
+                    before = frames.start - span.start
+                    packet.pts = before + round(packet.pts * tick)
+                    packet.dts = before + round(packet.dts * tick)
+                    packet.duration, packet.time_base = 1, 1 / rate
+                    packet.stream = stream
+                    out.mux(packet)
+            if heard and sound:
+                while first < min(end, round(frames.stop / rate * HOUSE_RATE)):
+                    samples = heard(first, min(_BLOCK_SAMPLES, end - first))
+                    sound.add(samples)
+                    first += len(samples)
+        if sound:
+            sound.close()
+
+
+@dataclass(frozen=True)
+class _InFolder:
+    """Parts of a film that is printed in one go."""
+
+    folder: Path
+
+    def has(self, number: int) -> bool:
+        return (self.folder / str(number)).exists()
+
+    def keep(self, number: int, part: Path) -> None:
+        part.replace(self.folder / str(number))
+
+    def read(self, number: int) -> bytes:
+        return (self.folder / str(number)).read_bytes()
 
 
 class _Pictures:

@@ -1,6 +1,5 @@
 import { type PrintRow, printAgain, putInOrder, putOff, takeOff } from '../../api/nightList';
-import { IconButton } from '../../app/controls';
-import { Name } from '../../app/Name';
+import { IconButton, Tick } from '../../app/controls';
 import { movedBy, paceSaid, rowSaid, tonight } from './night';
 import { lookSaid } from './said';
 
@@ -79,15 +78,13 @@ function Row(props: RowProps) {
   const { title } = row;
   return (
     <li className={`is-${row.state}`}>
-      <input
-        type="checkbox"
-        className="form-check-input"
-        aria-label={`${title}: to be printed`}
+      <Tick
+        label={title}
+        hint="Ticked, it is printed when its turn comes"
         checked={!row.is_held && !isOver}
         disabled={!waits || !mayChange}
-        onChange={(event) => props.onHold(!event.target.checked)}
+        onChange={(isOn) => props.onHold(!isOn)}
       />
-      <Name className="name" text={title} />
       <span className="quiet">{lookSaid(row)}</span>
       <span className={row.state === 'refused' ? 'refusal state' : 'state'}>
         {row.state === 'running' && (
