@@ -130,9 +130,9 @@ def test_the_night_list_is_put_in_order_held_and_tried_again(desk: Desk) -> None
     # It is the same for whoever looks next.
     page.reload()
     expect(rows.nth(2)).to_contain_text("held")
-    for _ in names:
+    for left in (2, 1, 0):
         night.get_by_role("button", name=re.compile("^Cancel ")).first.click()
-    expect(rows).to_have_count(0)
+        expect(rows).to_have_count(left)
     expect(night).to_contain_text("Nothing waits to be printed")
 
 
