@@ -13,7 +13,7 @@ from .errors import Refusal
 from .formats.scene_zip import PackedScene, read_packed_scene
 from .formats.sound_file import read_sound
 from .printing.film import Heard, print_film
-from .printing.look import BURNT, HOUSE_SIZE, Burnt, FilmForm, PrintLook, View
+from .printing.look import BURNT, HOUSE_SIZE, MOST_ROUNDS, Burnt, FilmForm, PrintLook, View
 from .printing.press import press_for
 from .printing.sequence import print_pictures
 from .printing.sheet import Printed
@@ -39,6 +39,7 @@ def print_scene(
     size: Annotated[str, typer.Option(help="WIDTHxHEIGHT, even numbers.")] = _HOUSE_SIZE,
     view: Annotated[str, typer.Option(help=f"{', '.join(get_args(View)[:-1])}.")] = "three-quarter",
     burn: Annotated[str, typer.Option(help=f"Burnt in: {', '.join(BURNT)}.")] = "",
+    rounds: Annotated[int, typer.Option(help="A film's frames round and round, so often.")] = 1,
     grid: Annotated[bool, typer.Option(help="With the ground's grid.")] = False,
     mark: Annotated[bool, typer.Option(help="With each frame's number for machines.")] = False,
 ) -> None:
@@ -47,6 +48,8 @@ def print_scene(
     form = FORMS.get(out.suffix.lower())
     if form is None and out.suffix:
         raise Refusal("A print is FILE.mp4, FILE.webm, or a folder for its pictures.")
+    if not 1 <= rounds <= MOST_ROUNDS or (rounds > 1 and form is None):
+        raise Refusal(f"A film goes round 1 to {MOST_ROUNDS} times; pictures are written once.")
     held = read_packed_scene(scene.read_bytes())
     span = _span(frames, held.scene.scene.played_frames)
     look = PrintLook(**_size(size), view=_view(view), burns=_burns(burn), grid=grid, mark=mark)
@@ -55,8 +58,8 @@ def print_scene(
         if form is None:
             print_pictures(press, span, out)
         else:
-            print_film(press, span, out, form, _heard(held))
-    typer.echo(f"{out}: {len(span)} frames, {look.width} × {look.height}.")
+            print_film(press, span, out, form, _heard(held), rounds=rounds)
+    typer.echo(f"{out}: {rounds * len(span)} frames, {look.width} × {look.height}.")
 
 
 def _span(text: str | None, length: int) -> range:

@@ -135,6 +135,38 @@ def test_parts_are_joined_without_a_seam(tmp_path: Path, form: FilmForm, rate: F
         assert np.abs(grey - (20.0 + number % 200)).mean() < 4
 
 
+@pytest.mark.parametrize("form", ["mp4", "webm"])
+def test_a_round_is_printed_as_often_as_it_is_wanted(tmp_path: Path, form: FilmForm) -> None:
+    """Painted once; picture and sound begin again together, whatever a round's length in samples."""
+    rate, rounds, length = Fraction(30_000, 1_001), 5, 41
+    sounds, blank = in_stereo(bursts(4)), Blank(rate)
+    path = tmp_path / f"film.{form}"
+
+    def heard(start: int, count: int) -> Samples:
+        return sounds[start : start + count]
+
+    print_film(blank, range(15, 15 + length), path, form, heard, rounds=rounds)
+    assert blank.painted == list(range(15, 15 + length))
+    with av.open(str(path)) as held:
+        stream = held.streams.video[0]
+        shown = [(frame.time, frame.to_ndarray(format="rgb24")) for frame in held.decode(stream)]
+    assert len(shown) == rounds * length
+    for number, (time, pixels) in enumerate(shown):
+        assert time == pytest.approx(float(number / rate), abs=0.0011)
+        grey = pixels[8:40, 4:20].reshape(-1, 3)
+        assert np.abs(grey - (20.0 + 15 + number % length)).mean() < 4
+    samples = read_sounds(path)
+    assert abs(len(samples) / HOUSE_RATE - rounds * length / rate) < 1 / rate
+    once = [
+        at - 15 / rate
+        for at in centres(bursts(4))
+        if 15 / rate < at - 0.1 < (15 + length) / rate - 0.2
+    ]
+    laid = [at + float(turn * length / rate) for turn in range(rounds) for at in once]
+    found = np.array(centres(samples))
+    assert max(np.abs(found - float(at)).min() for at in laid) < 0.001
+
+
 class Kept(dict[int, bytes]):
     """Parts that outlive whoever prints."""
 

@@ -67,6 +67,7 @@ def print_scene(request: HttpRequest, document_id: UUID, wanted: PrintWanted) ->
         start=wanted.start,
         end=end,
         form=wanted.form,
+        rounds=wanted.rounds,
         token=wanted.token or uuid4().hex,
     )
     title = f"{scene.name}, rev {found.head}"
@@ -171,6 +172,7 @@ def print_card(row: Print) -> PrintCard:
         look=PrintLook.model_validate(row.look),
         first=row.first,
         frames=row.frames,
+        rounds=row.rounds,
         first_frame=row.first_frame,
         rate=row.rate,
         frames_per_second=float(parse_rate(row.rate)),

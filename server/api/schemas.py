@@ -33,7 +33,7 @@ from elastic_core.formats.picture_files import Grid
 from elastic_core.frozen import Shown
 from elastic_core.join.where import Planted
 from elastic_core.names import Id, Name
-from elastic_core.printing.look import FilmForm, PrintLook
+from elastic_core.printing.look import MOST_ROUNDS, FilmForm, PrintLook
 from elastic_core.quantities import MOST_FRAMES, Frame
 from elastic_core.scene.checks import LaneMark
 from elastic_core.scene.desk import Desk
@@ -1020,14 +1020,15 @@ class RecipeRunWanted(Schema):
 
 
 class PrintWanted(Schema):
-    """Played frames `[start, end)` of a scene as it stands; without an `end` to its own. It is not begun before
-    a moment, where one is told. `token` names the wish."""
+    """Played frames `[start, end)` of a scene as it stands, in so many `rounds`; without an `end` to its own.
+    It is not begun before a moment, where one is told. `token` names the wish."""
 
     look: PrintLook = PrintLook()
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
     end: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = None
     form: FilmForm = "mp4"
     token: Annotated[str, Field(max_length=64)] = ""
+    rounds: Annotated[int, Field(ge=1, le=MOST_ROUNDS)] = 1
     not_before: AwareDatetime | None = None
 
 
@@ -1089,6 +1090,7 @@ class PrintCard(Schema):
     look: PrintLook
     first: int
     frames: int
+    rounds: int
     first_frame: int
     rate: str
     frames_per_second: float

@@ -58,6 +58,7 @@ class KeptPrint(Kept):
     look: dict[str, Any]
     first: int
     frames: int
+    rounds: int
     first_frame: int
     rate: str
     has_sound: bool

@@ -163,6 +163,7 @@ def _print(one: Print) -> KeptPrint:
         look=one.look,
         first=one.first,
         frames=one.frames,
+        rounds=one.rounds,
         first_frame=one.first_frame,
         rate=one.rate,
         has_sound=one.has_sound,

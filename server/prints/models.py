@@ -13,7 +13,7 @@ from library.models import StoredFile
 
 class Print(models.Model):
     """A finished print of a revision of a document; the document may be gone, what it was called stays.
-    `first` and `frames` are played frames; `look` is how it was seen."""
+    `first` and `frames` are played frames, shown in so many `rounds`; `look` is how it was seen."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     production = models.ForeignKey(Production, models.CASCADE, related_name="prints")
@@ -24,6 +24,7 @@ class Print(models.Model):
     look = models.JSONField()
     first = models.PositiveIntegerField()
     frames = models.PositiveIntegerField()
+    rounds = models.PositiveIntegerField(default=1)
     first_frame = models.IntegerField()
     rate = models.CharField(max_length=24)
     has_sound = models.BooleanField()

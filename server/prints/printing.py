@@ -15,7 +15,7 @@ from documents.opening import opened
 from elastic_core.clock import format_rate
 from elastic_core.errors import Refusal
 from elastic_core.printing.film import Heard, print_film
-from elastic_core.printing.look import FilmForm, PrintLook
+from elastic_core.printing.look import MOST_ROUNDS, FilmForm, PrintLook
 from elastic_core.printing.press import press_for
 from elastic_core.printing.sheet import Printed
 from elastic_core.scene.document import Scene
@@ -35,8 +35,8 @@ PIECE_BYTES = 1 << 20
 
 
 class PrintScene(BaseModel):
-    """A revision of a scene as a film: the played frames `[start, end)`. `token` names the wish: the same may
-    be printed again."""
+    """A revision of a scene as a film: the played frames `[start, end)`, round and round so often. `token`
+    names the wish: the same may be printed again."""
 
     document: UUID
     revision: int
@@ -44,6 +44,7 @@ class PrintScene(BaseModel):
     start: int = Field(ge=0)
     end: int = Field(ge=1)
     form: FilmForm = "mp4"
+    rounds: int = Field(default=1, ge=1, le=MOST_ROUNDS)
     token: str = ""
 
 
@@ -68,7 +69,7 @@ def print_scene(run: Run, wish: PrintScene) -> None:
             print_film(
                 press, span, path, wish.form, heard,
                 lambda done: run.progress(done, len(span), "frames"),
-                KeptParts(run.job, now.content),
+                KeptParts(run.job, now.content), wish.rounds,
             )  # fmt: skip
         with run.closing():
             film = files.store_pieces(
@@ -83,6 +84,7 @@ def print_scene(run: Run, wish: PrintScene) -> None:
                 look=wish.look.model_dump(mode="json"),
                 first=span.start,
                 frames=len(span),
+                rounds=wish.rounds,
                 first_frame=scene.first_frame,
                 rate=format_rate(scene.rate),
                 has_sound=heard is not None,

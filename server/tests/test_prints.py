@@ -156,7 +156,7 @@ def test_who_takes_a_print_up_goes_on_where_it_was(
     demo: Demo, editor: Client, monkeypatch: pytest.MonkeyPatch, *, changes: bool
 ) -> None:
     monkeypatch.setattr("elastic_core.printing.film.PART_FRAMES", 6)
-    asked(editor, demo)
+    asked(editor, demo, rounds=2)
     painted: list[int] = []
     paint = Press.frame
 
@@ -183,7 +183,8 @@ def test_who_takes_a_print_up_goes_on_where_it_was(
     assert then == list(range(24 if changes else 30, 36))
     (card,) = prints(editor, demo)
     pictures, _ = read_film(film_of(editor, card))
-    assert [marked(picture) for picture in pictures] == list(range(24, 36))
+    assert (card["frames"], card["rounds"]) == (12, 2)
+    assert [marked(picture) for picture in pictures] == 2 * list(range(24, 36))
 
 
 def test_a_film_is_played_by_pieces(demo: Demo, viewer: Client) -> None:

@@ -120,9 +120,10 @@ def print_film(
     heard: Heard | None,
     on_picture: Callable[[int], None] = lambda done: None,
     parts: Parts | None = None,
+    rounds: int = 1,
 ) -> None:
-    """A span of a print's played frames as a film, part by part; `heard` counts from the scene's beginning.
-    Raises Refusal as `film_at` does, and for a frame that cannot be painted."""
+    """A span of a print's played frames as a film, part by part, round and round so often; `heard` counts from
+    the scene's beginning. Raises Refusal as `film_at` does, and for a frame that cannot be painted."""
     if not path.parent.is_dir():
         raise Refusal(f"{path.name} cannot be written: there is no folder {path.parent}.")
     with tempfile.TemporaryDirectory(dir=path.parent, prefix=".parts-") as folder:
@@ -135,7 +136,7 @@ def print_film(
                 kept.keep(number, part)
             else:
                 on_picture(before + len(frames))
-        _join(press, span, path, form, heard, kept)
+        _join(press, span, path, form, heard, kept, rounds)
 
 
 def _print_part(
@@ -159,38 +160,52 @@ def _print_part(
 
 
 def _join(
-    press: Press, span: range, path: Path, form: FilmForm, heard: Heard | None, parts: Parts
+    press: Press,
+    span: range,
+    path: Path,
+    form: FilmForm,
+    heard: Heard | None,
+    parts: Parts,
+    rounds: int,
 ) -> None:
-    """The parts as one film, picture for picture as they were encoded, with what is heard."""
+    """The parts as one film, picture for picture as they were encoded, with what is heard; round and round."""
     rate = press.printed.scene.rate
-    first, end = (round(at / rate * HOUSE_RATE) for at in (span.start, span.stop))
     with _whole(path), av.open(str(path), "w", format=form) as out:
         stream: VideoStream | None = None
         sound: _Sound | None = None
-        for number, frames in enumerate(parts_of(span)):
-            with av.open(io.BytesIO(parts.read(number)), "r") as part:
-                own = part.streams.video[0]
-                if stream is None:
-                    stream = out.add_stream_from_template(own)
-                    sound = _Sound(out, _FORMS[form]) if heard else None
-                for packet in part.demux(own):
-                    if packet.dts is None or packet.pts is None:
-                        continue
-                    # Counted in frames: what a container rounds does not add up.
-                    tick = packet.time_base * rate
-                    before = frames.start - span.start
-                    packet.pts = before + round(packet.pts * tick)
-                    packet.dts = before + round(packet.dts * tick)
-                    packet.duration, packet.time_base = 1, 1 / rate
-                    packet.stream = stream
-                    out.mux(packet)
-            if heard and sound:
-                while first < min(end, round(frames.stop / rate * HOUSE_RATE)):
-                    samples = heard(first, min(_BLOCK_SAMPLES, end - first))
+        for turn in range(rounds):
+            # Of so many samples, however many frames a round has: what is rounded does not add up.
+            ahead = round(turn * len(span) / rate * HOUSE_RATE)
+            over = round((turn + 1) * len(span) / rate * HOUSE_RATE)
+            first = begins = round(span.start / rate * HOUSE_RATE)
+            for number, frames in enumerate(parts_of(span)):
+                before = frames.start - span.start
+                with av.open(io.BytesIO(parts.read(number)), "r") as part:
+                    own = part.streams.video[0]
+                    if stream is None:
+                        stream = out.add_stream_from_template(own)
+                        sound = _Sound(out, _FORMS[form]) if heard else None
+                    for packet in part.demux(own):
+                        if packet.dts is not None and packet.pts is not None:
+                            _retimed(packet, turn * len(span) + before, rate)
+                            packet.stream = stream
+                            out.mux(packet)
+                heard_until = round((before + len(frames)) / rate * HOUSE_RATE) + begins
+                while heard and sound and first < min(begins + over - ahead, heard_until):
+                    samples = heard(first, min(_BLOCK_SAMPLES, begins + over - ahead - first))
                     sound.add(samples)
                     first += len(samples)
         if sound:
             sound.close()
+
+
+def _retimed(packet: "av.Packet[VideoStream]", before: int, rate: Fraction) -> None:
+    """A packet of a part where it stands in the film, so many frames on: counted in frames, so that what a
+    container rounds does not add up."""
+    tick = packet.time_base * rate
+    packet.pts = before + round((packet.pts or 0) * tick)
+    packet.dts = before + round((packet.dts or 0) * tick)
+    packet.duration, packet.time_base = 1, 1 / rate
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ Pixels = Annotated[int, Field(ge=16, le=4_096)]
 Degrees = Annotated[float, Field(ge=-100_000.0, le=100_000.0)]
 Metres = Annotated[float, Field(ge=-100_000.0, le=100_000.0)]
 HOUSE_SIZE = (1_280, 720)
+MOST_ROUNDS = 100
 
 
 class PrintGhosts(Frozen):

@@ -13152,8 +13152,8 @@ export interface components {
         };
         /**
          * PrintWanted
-         * @description Played frames `[start, end)` of a scene as it stands; without an `end` to its own. It is not begun before
-         *     a moment, where one is told. `token` names the wish.
+         * @description Played frames `[start, end)` of a scene as it stands, in so many `rounds`; without an `end` to its own.
+         *     It is not begun before a moment, where one is told. `token` names the wish.
          */
         PrintWanted: {
             /**
@@ -13199,6 +13199,11 @@ export interface components {
              * @default
              */
             token: string;
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds: number;
             /** Not Before */
             not_before?: string | null;
         };
@@ -13229,6 +13234,8 @@ export interface components {
             first: number;
             /** Frames */
             frames: number;
+            /** Rounds */
+            rounds: number;
             /** First Frame */
             first_frame: number;
             /** Rate */

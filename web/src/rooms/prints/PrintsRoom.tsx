@@ -18,7 +18,7 @@ import { NightList } from './NightList';
 import { OldPrints } from './OldPrints';
 import { PrintFacts } from './PrintFacts';
 import { PRINTS_KEYS, withPrintsKey } from './printsKeys';
-import { megabytes } from './said';
+import { frameShown, megabytes, picturesIn } from './said';
 import { type Film, useFilm } from './useFilm';
 
 /** What was printed: on a line, played picture by picture, and compared. */
@@ -97,7 +97,7 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
     back: () => film.step(-1),
     forward: () => film.step(1),
     first: () => film.goTo(0),
-    last: () => film.goTo((print?.frames ?? 1) - 1),
+    last: () => film.goTo(print ? picturesIn(print) - 1 : 0),
     newer: () => setWanted(prints[Math.max(0, place - 1)]?.id ?? null),
     older: () => setWanted(prints[Math.min(prints.length - 1, place + 1)]?.id ?? null),
     lay,
@@ -243,8 +243,8 @@ function UnderChoice({ prints, print, under, onLay }: UnderProps) {
 
 /** Play, and the frame that shows. */
 function FilmHands({ film, print }: { readonly film: Film; readonly print: PrintCard }) {
-  const last = print.frames - 1;
-  const shown = film.picture + print.first + print.first_frame;
+  const last = picturesIn(print) - 1;
+  const shown = frameShown(print, film.picture);
   return (
     <div className="transport" role="toolbar" aria-label="Play">
       <IconButton

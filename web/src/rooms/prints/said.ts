@@ -13,11 +13,21 @@ const VIEWS: Readonly<Record<NonNullable<PrintCard['look']['view']>, string>> = 
 
 export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
 
-export const seconds = (print: PrintCard): number => print.frames / print.frames_per_second;
+/** How many pictures its film has: its frames, round and round. */
+export const picturesIn = ({ frames, rounds }: Pick<PrintCard, 'frames' | 'rounds'>): number =>
+  frames * rounds;
+
+export const seconds = (print: PrintCard): number => picturesIn(print) / print.frames_per_second;
+
+/** The number of the frame that a picture of the film shows. */
+export const frameShown = (print: PrintCard, picture: number): number =>
+  (picture % print.frames) + print.first + print.first_frame;
 
 /** What its pictures are called, the first and the last. */
-export const framesSaid = ({ first, first_frame, frames }: PrintCard): string =>
-  `${first + first_frame} to ${first + first_frame + frames - 1}`;
+export const framesSaid = ({ first, first_frame, frames, rounds }: PrintCard): string => {
+  const range = `${first + first_frame} to ${first + first_frame + frames - 1}`;
+  return rounds > 1 ? `${range}, ${rounds} rounds` : range;
+};
 
 export const lookSaid = ({ look, form }: Pick<PrintCard, 'look' | 'form'>): string =>
   `${VIEWS[look.view ?? 'stage']}, ${look.width} × ${look.height}, ${form.toUpperCase()}`;

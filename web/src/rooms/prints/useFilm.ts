@@ -1,6 +1,6 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import type { PrintCard } from '../../api/prints';
-import { momentOf, pictureAt } from './said';
+import { momentOf, pictureAt, picturesIn } from './said';
 
 export interface Film {
   readonly over: RefObject<HTMLVideoElement | null>;
@@ -23,7 +23,7 @@ export function useFilm(print: PrintCard | null): Film {
   const at = useRef(0);
   const [isPlaying, setPlaying] = useState(false);
   const fps = print?.frames_per_second ?? 24;
-  const frames = print?.frames ?? 0;
+  const frames = print ? picturesIn(print) : 0;
   const id = print?.id;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another print is another player

@@ -1,7 +1,7 @@
 import { type FormEvent, useId } from 'react';
 import { Modal } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { Choice, FieldLine, Tick } from '../../../app/controls';
+import { Choice, FieldLine, NumberBox, Tick } from '../../../app/controls';
 import { JobProgress } from '../../library/jobs/JobProgress';
 import { PickOne } from '../../library/NewSheet';
 import { tonight } from '../../prints/night';
@@ -78,7 +78,9 @@ export function PrintSheet(props: PrintSheetProps) {
             <Choice<PresetName>
               label="Preset"
               value={presetOf(options)}
-              onChange={(preset) => setOptions({ ...PRESETS[preset], part: options.part })}
+              onChange={(preset) =>
+                setOptions({ ...PRESETS[preset], part: options.part, rounds: options.rounds })
+              }
               options={(Object.keys(PRESETS) as PresetName[]).map((value) => ({
                 value,
                 text: value,
@@ -108,6 +110,17 @@ export function PrintSheet(props: PrintSheetProps) {
               disabled={!loop}
             />
           </FieldLine>
+          {loop && options.part === 'loop' && (
+            <FieldLine name="Rounds">
+              <NumberBox
+                label="Rounds of the loop"
+                value={options.rounds}
+                smallest={1}
+                largest={100}
+                onCommit={(rounds) => set({ rounds })}
+              />
+            </FieldLine>
+          )}
           <PickOne
             name="Seen"
             value={viewIn(options, hasCamera)}

@@ -18,7 +18,7 @@ const STANDS = { view: VIEW, range: { start: 12, end: 36 }, length: 288, hasCame
 describe('what is printed', () => {
   it('is the stage as it is seen, all of it, with nothing but the picture', () => {
     const { look, ...wish } = printWish(HOUSE_TEST, STANDS);
-    expect(wish).toEqual({ form: 'mp4', start: 0, end: 288 });
+    expect(wish).toEqual({ form: 'mp4', start: 0, end: 288, rounds: 1 });
     expect(look).toMatchObject({
       width: 1280,
       height: 720,
@@ -37,7 +37,7 @@ describe('what is printed', () => {
 
   it('is the range that loops, with ghosts and arcs as they are set', () => {
     const wish = printWish({ ...PRESETS['With the desk'], part: 'loop' }, STANDS);
-    expect([wish.start, wish.end]).toEqual([12, 36]);
+    expect([wish.start, wish.end, wish.rounds]).toEqual([12, 36, 4]);
     expect(wish.look).toMatchObject({
       ghosts: { count: 3, step: 4 },
       arcs: [{ figure: 'odo', joint: 4 }],

@@ -13,6 +13,8 @@ export interface PrintOptions {
   readonly size: string;
   readonly view: PrintView;
   readonly part: 'whole' | 'loop';
+  /** How often a loop is seen. */
+  readonly rounds: number;
   readonly ghosts: boolean;
   readonly arcs: boolean;
   readonly footPrints: boolean;
@@ -26,6 +28,7 @@ export const HOUSE_TEST: PrintOptions = {
   size: '1280x720',
   view: 'stage',
   part: 'whole',
+  rounds: 4,
   ghosts: false,
   arcs: false,
   footPrints: false,
@@ -51,10 +54,12 @@ export type PresetName = keyof typeof PRESETS;
 
 export const SIZES = ['640x360', '1280x720', '1920x1080', '1080x1080'] as const;
 
+const ANY = { part: '', rounds: 0 };
+
 /** The preset that these options are, whatever part they print. */
 export const presetOf = (options: PrintOptions): PresetName | null => {
   const same = (preset: PrintOptions) =>
-    JSON.stringify({ ...preset, part: '' }) === JSON.stringify({ ...options, part: '' });
+    JSON.stringify({ ...preset, ...ANY }) === JSON.stringify({ ...options, ...ANY });
   return (Object.keys(PRESETS) as PresetName[]).find((name) => same(PRESETS[name])) ?? null;
 };
 
@@ -74,11 +79,13 @@ export function printWish(options: PrintOptions, stands: Stands): Omit<PrintWant
   const { view, range, length, hasCamera } = stands;
   const [width, height] = options.size.split('x').map(Number);
   const seen = viewIn(options, hasCamera);
-  const part = options.part === 'loop' && range ? range : { start: 0, end: length };
+  const isLoop = options.part === 'loop' && range !== null;
+  const part = isLoop ? range : { start: 0, end: length };
   return {
     form: options.form,
     start: part.start,
     end: part.end,
+    rounds: isLoop ? options.rounds : 1,
     look: {
       width,
       height,

@@ -28,7 +28,9 @@ export function usePrinting(scene: Scene, view: StageView, player: Player): Prin
   const { production } = scene;
   const queries = useQueryClient();
   const notices = useNotices();
-  const [options, setOptions] = useRemembered<PrintOptions>('hours/print', HOUSE_TEST);
+  const [remembered, setOptions] = useRemembered<PrintOptions>('hours/print', HOUSE_TEST);
+  // What was remembered before there was this or that to be chosen.
+  const options = { ...HOUSE_TEST, ...remembered };
   const [isOpen, setOpen] = useState(false);
   const [isAsking, setAsking] = useState(false);
   const [asked, setAsked] = useState<readonly string[]>([]);
