@@ -43,7 +43,7 @@ describe('the night list', () => {
   it('tells the time left as one would say it', () => {
     expect(paceSaid(row({}))).toBe('');
     expect(paceSaid(row({ seconds_left: 10.4, frames_per_second: 11.02 }))).toBe(
-      '10 s left, 11.0 frames a second',
+      '10 s left, 11.0 fps',
     );
     expect([0, 89, 91, 600, 6000].map(spanSaid)).toEqual([
       '1 s',

@@ -37,7 +37,7 @@ export function rowSaid(row: PrintRow, now: Date): string {
 /** How long it takes yet, and how fast it goes. */
 export function paceSaid(row: PrintRow): string {
   if (row.seconds_left === null || row.frames_per_second === null) return '';
-  return `${spanSaid(row.seconds_left)} left, ${row.frames_per_second.toFixed(1)} frames a second`;
+  return `${spanSaid(row.seconds_left)} left, ${row.frames_per_second.toFixed(1)} fps`;
 }
 
 /** The order with a row one place earlier or later among those that wait. */
