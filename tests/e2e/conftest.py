@@ -26,6 +26,18 @@ PATIENCE_MS = 90_000
 expect.set_options(timeout=PATIENCE_MS)
 
 
+# The files that take longest come first: of two processes neither waits for the other at the end.
+LONGEST = ("axe", "kill", "takes", "session", "elastics", "sounds", "two_at_once", "bench", "voice")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    def place(item: pytest.Item) -> int:
+        name = item.path.stem.removeprefix("test_")
+        return LONGEST.index(name) if name in LONGEST else len(LONGEST)
+
+    items.sort(key=place)
+
+
 @pytest.fixture(scope="session")
 def address() -> Iterator[str]:
     with served(DATABASE) as found:

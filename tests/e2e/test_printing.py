@@ -18,7 +18,7 @@ from elastic_core.sound.document import HOUSE_RATE
 
 from .desk import Desk
 
-HOURS = [sys.executable, "-c", "from accounts.command_line import run; run()"]
+HOURS = [sys.executable, "-c", "from copies.command_line import run; run()"]
 CELL, BITS = 16, 16
 # The pixels of the stage as they are painted.
 STAGE = """() => {
