@@ -31,11 +31,10 @@ def adduser(
     """Make an account. The password is asked for, and typed twice."""
     with_database()
     from django.contrib.auth.models import User
-    from django.contrib.auth.password_validation import validate_password
     from django.core.exceptions import ValidationError
     from django.db import transaction
 
-    from accounts import people
+    from accounts import passwords, people
     from accounts.models import Membership, Production
 
     if role not in Membership.Role.values:
@@ -45,11 +44,10 @@ def adduser(
     user = User(username=account.strip(), first_name=first, last_name=last.strip())
     try:
         user.full_clean(exclude=["password"])
-        validate_password(password, user)
     except ValidationError as problem:
         raise Refusal(" ".join(problem.messages)) from None
+    passwords.give(user, password)
     with transaction.atomic():
-        user.set_password(password)
         user.save()
         if production:
             found = Production.objects.filter(name=production).first()
@@ -71,18 +69,13 @@ def password(
     """Another password for an account, or its first one. It is asked for, and typed twice."""
     with_database()
     from django.contrib.auth.models import User
-    from django.contrib.auth.password_validation import validate_password
-    from django.core.exceptions import ValidationError
+
+    from accounts import passwords
 
     user = User.objects.filter(username=account.strip()).first()
     if user is None:
         raise Refusal(f"There is no account called “{account.strip()}”.")
-    wanted = _password(from_input=password_stdin)
-    try:
-        validate_password(wanted, user)
-    except ValidationError as problem:
-        raise Refusal(" ".join(problem.messages)) from None
-    user.set_password(wanted)
+    passwords.give(user, _password(from_input=password_stdin))
     user.save(update_fields=["password"])
     typer.echo(f"{user.username} can sign in with it now.")
 

@@ -11,9 +11,13 @@ from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import authenticate
 from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
 from django.db.models import Sum
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
+
+from elastic_core.errors import Refusal
 
 KNOWN, SALT = "known", "hours.known"
 KNOWN_DAYS = 365
@@ -25,6 +29,15 @@ class TooManyTries(Exception):
     def __init__(self) -> None:
         minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
         super().__init__(f"Too many wrong passwords. Try again in {minutes} minutes.")
+
+
+def give(user: User, password: str) -> None:
+    """Give an account a password; it is not saved yet. Raises Refusal for one that is no good."""
+    try:
+        validate_password(password, user)
+    except ValidationError as problem:
+        raise Refusal(" ".join(problem.messages)) from None
+    user.set_password(password)
 
 
 def owner_of(request: HttpRequest, account: str, password: str) -> User | None:

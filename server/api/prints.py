@@ -1,16 +1,14 @@
 """The prints' room: what is to be printed, what was, and films out."""
 
-from datetime import timedelta
 from uuid import UUID, uuid4
 
-from django.db.models import Q
+from django.contrib.auth.models import User
 from django.http import Http404, HttpRequest
 from django.http.response import HttpResponseBase
-from django.utils import timezone
 from ninja import Router
 from ninja.responses import Status
 
-from accounts.models import Membership, Production
+from accounts.models import Production
 from accounts.people import shown_name
 from documents.opening import opened
 from elastic_core.clock import parse_rate
@@ -18,8 +16,9 @@ from elastic_core.errors import Refusal
 from elastic_core.printing.look import PrintLook
 from elastic_core.scene.document import Scene
 from jobs import waiting
-from jobs.asking import ask, cancel
+from jobs.asking import ask
 from jobs.models import Job
+from prints import night_list
 from prints.models import Print
 from prints.printing import PRINT_SCENE, PrintScene, throw_away
 from scenes.kinds import SCENE
@@ -108,12 +107,7 @@ def put_print_off(
 def take_off_night_list(request: HttpRequest, production_id: UUID, job_id: UUID) -> list[PrintRow]:
     """Take a print back, or put one away that came to nothing: one’s own, or as an owner anybody’s."""
     member = membership(request, production_id, to_change=True)
-    job = _listed(member.production, job_id)
-    if job.person_id != person(request).pk and member.role != Membership.Role.OWNER:
-        raise Refusal("Whoever asked for a print takes it back, or an owner of the production.")
-    if job.state in Job.UNDER_WAY:
-        cancel(job)
-    Job.objects.filter(pk=job.pk).exclude(state__in=Job.UNDER_WAY).update(seen=True)
+    night_list.take_off(member, _listed(member.production, job_id))
     return _night_list(request, member.production)
 
 
@@ -121,12 +115,7 @@ def take_off_night_list(request: HttpRequest, production_id: UUID, job_id: UUID)
 def print_again(request: HttpRequest, production_id: UUID, job_id: UUID) -> list[PrintRow]:
     """What came to nothing is tried once more."""
     production = membership(request, production_id, to_change=True).production
-    job = _listed(production, job_id)
-    if job.state in Job.UNDER_WAY:
-        raise Refusal("It is under way already.")
-    wish = PrintScene.model_validate(job.wish).model_copy(update={"token": uuid4().hex})
-    ask(PRINT_SCENE, production, person(request), job.title, wish)
-    Job.objects.filter(pk=job.pk).update(seen=True)
+    night_list.print_again(_listed(production, job_id), person(request))
     return _night_list(request, production)
 
 
@@ -134,10 +123,7 @@ def print_again(request: HttpRequest, production_id: UUID, job_id: UUID) -> list
 def throw_old_away(request: HttpRequest, production_id: UUID, wanted: OldPrints) -> ThrownAway:
     """Throw away all prints that are older than so many days."""
     production = membership(request, production_id, to_change=True).production
-    before = timezone.now() - timedelta(days=wanted.days)
-    rows = list(production.prints.filter(created__lt=before).select_related("film"))
-    for row in rows:
-        throw_away(row)
+    rows = night_list.throw_old_away(production, wanted.days)
     return ThrownAway(prints=len(rows), size_bytes=sum(row.film.size_bytes for row in rows))
 
 
@@ -184,23 +170,13 @@ def print_card(row: Print) -> PrintCard:
 
 
 def _night_list(request: HttpRequest, production: Production) -> list[PrintRow]:
-    me = person(request).pk
-    own = Q(state__in=(Job.State.REFUSED, Job.State.CANCELLED), person=me, seen=False)
-    rows = production.jobs.filter(kind=PRINT_SCENE.key).filter(Q(state__in=Job.UNDER_WAY) | own)
-    # What runs comes first, then what waits, then what came to nothing.
-    order = {Job.State.RUNNING: 0, Job.State.WAITING: 1}
-    listed = sorted(
-        rows.select_related("person"),
-        key=lambda job: (order.get(job.state, 2), job.place, job.created),  # type: ignore[call-overload]
-    )
-    return [_row(job, me) for job in listed]
+    me = person(request)
+    return [_row(job, me) for job in night_list.listed(production, me)]
 
 
-def _row(job: Job, me: int) -> PrintRow:
+def _row(job: Job, me: User) -> PrintRow:
     wish = PrintScene.model_validate(job.wish)
-    pace = None
-    if job.state == Job.State.RUNNING and job.begun and job.figure:
-        pace = job.figure / max(1e-3, (timezone.now() - job.begun).total_seconds())
+    pace = night_list.frames_per_second(job)
     return PrintRow(
         id=job.pk,
         document=wish.document,
@@ -217,7 +193,7 @@ def _row(job: Job, me: int) -> PrintRow:
         is_cancelled=job.is_cancelled,
         says=job.says,
         author=shown_name(job.person),
-        is_yours=job.person_id == me,
+        is_yours=job.person_id == me.pk,
     )
 
 

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
@@ -18,7 +19,7 @@ from documents.models import Document
 from documents.opening import opened
 from elastic_core.clock import Span
 from elastic_core.errors import Refusal
-from elastic_core.figure import forward
+from elastic_core.figure import Figure, forward
 from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
@@ -30,6 +31,7 @@ from elastic_core.formats.scene_motion import scene_motion
 from elastic_core.formats.scene_zip import PackedScene, pictures_of, write_scene_zip
 from elastic_core.formats.sound_file import wav_pieces, written_flac
 from elastic_core.formats.timeline import write_otioz, write_timeline
+from elastic_core.motion import Motion
 from elastic_core.retime.strands import Strands
 from elastic_core.scene.baking import baked
 from elastic_core.scene.checks import marks_of
@@ -359,14 +361,11 @@ def export_places(
     end: FrameNumber | None = None,
 ) -> HttpResponseBase:
     """Where a figure's joints are over the shown frames `[start, end)`, as a CSV table in metres."""
-    found, _ = document(request, SCENE.key, document_id)
-    scene, material = _standing(found)
-    member = scene.figure(figure)
-    motion = scene_motion(scene, material, figure, start, end)
-    moved = material.figure(member.figure)
-    first = scene.first_frame if start is None else start
-    table = places_csv(moved.names, forward(moved, motion).positions, scene.rate, first)
-    return download(table, f"{found.name} {member.name}.csv", "text/csv; charset=utf-8")
+    out = _motion_out(request, document_id, figure, start, end)
+    first = out.scene.first_frame if start is None else start
+    positions = forward(out.figure, out.motion).positions
+    table = places_csv(out.figure.names, positions, out.scene.rate, first)
+    return download(table, f"{out.name}.csv", "text/csv; charset=utf-8")
 
 
 @router.get("/{uuid:document_id}/gltf", response=None)
@@ -378,12 +377,30 @@ def export_gltf(
     end: FrameNumber | None = None,
 ) -> HttpResponseBase:
     """A figure with its motion over the shown frames `[start, end)`, as glTF in metres."""
+    out = _motion_out(request, document_id, figure, start, end)
+    clip = GltfClip(out.scene.name, out.motion, out.scene.rate)
+    return download(write_glb(out.figure, [clip]), f"{out.name}.glb", GLTF)
+
+
+@dataclass(frozen=True)
+class _MotionOut:
+    """A figure's motion in a scene, on its way out."""
+
+    name: str
+    scene: Scene
+    figure: Figure
+    motion: Motion
+
+
+def _motion_out(
+    request: HttpRequest, document_id: UUID, figure: str, start: int | None, end: int | None
+) -> _MotionOut:
     found, _ = document(request, SCENE.key, document_id)
     scene, material = _standing(found)
     member = scene.figure(figure)
-    clip = GltfClip(found.name, scene_motion(scene, material, figure, start, end), scene.rate)
-    glb = write_glb(material.figure(member.figure), [clip])
-    return download(glb, f"{found.name} {member.name}.glb", GLTF)
+    motion = scene_motion(scene, material, figure, start, end)
+    name = f"{found.name} {member.name}"
+    return _MotionOut(name, scene, material.figure(member.figure), motion)
 
 
 @router.get("/{uuid:document_id}/file", response=None)

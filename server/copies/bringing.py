@@ -16,6 +16,7 @@ from django.db.migrations.loader import MigrationLoader
 from accounts.models import Membership, Production
 from documents.models import Block, Document, Revision, Use
 from elastic_core.errors import Refusal, refusing
+from elastic_core.formats.zips import BROKEN
 from library import files
 from library.models import (
     MotionBlock,
@@ -70,7 +71,7 @@ def bring(
         raise Refusal(
             "This file lacks a part of what was in it: it cannot be brought in."
         ) from None
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, RuntimeError, ValueError):
+    except BROKEN:
         raise Refusal("This file is broken: it cannot be read to its end.") from None
 
 

@@ -13,15 +13,14 @@ Two copies of what has not changed are equal, byte for byte.
 """
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Literal, Self
 from uuid import UUID
 
+from django.db.models import Model
 from pydantic import BaseModel, ConfigDict
 
 MANIFEST = "production.json"
 END = "end.json"
-# Written times would make two copies of one state differ.
-WRITTEN = (1980, 1, 1, 0, 0, 0)
 ENDING = ".production.zip"
 
 
@@ -29,6 +28,17 @@ class Kept(BaseModel):
     """What is written down as JSON; bytes in base64."""
 
     model_config = ConfigDict(ser_json_bytes="base64", val_json_bytes="base64")
+
+    @classmethod
+    def of(cls, row: Model, **told: Any) -> Self:
+        """What a row has, and what is told of it beside."""
+        names = set(cls.model_fields) - set(told)
+        values = {name: getattr(row, name) for name in names}
+        plain = {
+            name: bytes(value) if isinstance(value, memoryview) else value
+            for name, value in values.items()
+        }
+        return cls(**plain, **told)
 
 
 class Person(Kept):

@@ -2,7 +2,6 @@
 
 import fcntl
 import os
-import re
 import tempfile
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -13,6 +12,7 @@ from django.db.models import Max
 from django.utils import timezone
 
 from accounts.models import Production
+from elastic_core.formats.zips import file_name as plain_name
 
 from .form import ENDING
 from .taking import take
@@ -23,8 +23,8 @@ _NEVER = datetime.min.replace(tzinfo=UTC)
 
 def file_name(production: Production) -> str:
     """What a production's file is called: two of one name are told apart."""
-    plain = re.sub(r'[\x00-\x1f/\\:*?"<>|]', "_", production.name).strip(". ")[:80]
-    return f"{plain or 'Production'} {production.pk.hex[:8]}{ENDING}"
+    plain = plain_name(production.name, "Production")
+    return f"{plain} {production.pk.hex[:8]}{ENDING}"
 
 
 def keep(production: Production, out: Path) -> Path:

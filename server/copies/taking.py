@@ -12,14 +12,14 @@ from django.db.migrations.recorder import MigrationRecorder
 
 from accounts.models import Membership, Production
 from documents.models import Block, Document
+from elastic_core.formats.zips import entry_named
 from library import files
-from library.models import MotionBlock, MotionIndex, SoundBlock, StoredFile
+from library.models import MotionBlock, MotionIndex, SoundBlock
 from prints.models import Print
 
 from .form import (
     END,
     MANIFEST,
-    WRITTEN,
     End,
     KeptDocument,
     KeptFile,
@@ -121,7 +121,7 @@ def _manifest(production: Production, documents: Iterable[Document]) -> Manifest
         name=production.name,
         created=production.created,
         people=_people(production),
-        files=[_file(file) for file in production.files.order_by("sha256")],
+        files=[KeptFile.of(file) for file in production.files.order_by("sha256")],
         prints=[_print(one) for one in prints],
         documents=[row.pk for row in documents],
     )
@@ -147,63 +147,18 @@ def _people(production: Production) -> list[Person]:
     ]
 
 
-def _file(file: StoredFile) -> KeptFile:
-    return KeptFile(
-        sha256=file.sha256, name=file.name, size_bytes=file.size_bytes, created=file.created
-    )
-
-
 def _print(one: Print) -> KeptPrint:
-    return KeptPrint(
-        id=one.pk,
-        document=one.document_id,
-        name=one.name,
-        revision=one.revision,
-        form=one.form,
-        look=one.look,
-        first=one.first,
-        frames=one.frames,
-        rounds=one.rounds,
-        first_frame=one.first_frame,
-        rate=one.rate,
-        has_sound=one.has_sound,
-        film=one.film.sha256,
-        author=one.author.username if one.author else None,
-        created=one.created,
-    )
+    author = one.author.username if one.author else None
+    return KeptPrint.of(one, document=one.document_id, film=one.film.sha256, author=author)
 
 
 def _lines(row: Document, named: set[str]) -> Iterator[bytes]:
     """A document and its revisions; what they name by its content is gathered."""
-    kept = KeptDocument(
-        id=row.pk,
-        kind=row.kind,
-        name=row.name,
-        head=row.head,
-        tags=row.tags,
-        archived=row.archived,
-        created=row.created,
-        changed=row.changed,
-        figure=row.figure,
-        rate=row.rate,
-        length_frames=row.length_frames,
-        grade=row.grade,
-        facts=row.facts,
-        thumbnail=bytes(row.thumbnail),
-        told_of=row.told_of,
-        uses=sorted(row.uses.values_list("used_id", flat=True)),
-    )
-    yield kept.model_dump_json().encode() + b"\n"
+    uses = sorted(row.uses.values_list("used_id", flat=True))
+    yield KeptDocument.of(row, uses=uses).model_dump_json().encode() + b"\n"
     for revision in row.revisions.select_related("author").order_by("number").iterator():
-        line = KeptRevision(
-            number=revision.number,
-            parent=revision.parent,
-            label=revision.label,
-            author=revision.author.username if revision.author else None,
-            created=revision.created,
-            body=revision.body,
-            token=revision.token,
-        ).model_dump_json()
+        author = revision.author.username if revision.author else None
+        line = KeptRevision.of(revision, author=author).model_dump_json()
         named.update(_SHA256.findall(line))
         yield line.encode() + b"\n"
 
@@ -215,13 +170,7 @@ def _put_named(archive: zipfile.ZipFile, named: set[str]) -> None:
         _put(archive, f"blocks/{block.pk}", [bytes(block.data)])
     for motion in MotionBlock.objects.filter(pk__in=wanted).order_by("pk"):
         chunks = motion.chunks.order_by("number").values_list("number", "data")
-        told = KeptMotion(
-            frames=motion.frames,
-            joints=motion.joints,
-            moved_joints=motion.moved_joints,
-            scaled_joints=motion.scaled_joints,
-            chunks=chunks.count(),
-        )
+        told = KeptMotion.of(motion, chunks=chunks.count())
         _put(archive, f"motions/{motion.pk}.json", [told.model_dump_json().encode()])
         for number, data in chunks.iterator(chunk_size=4):
             _put(archive, chunk_name("motions", motion.pk, number), [bytes(data)])
@@ -232,27 +181,13 @@ def _put_read(archive: zipfile.ZipFile, production: Production) -> None:
     own = production.files.values("sha256")
     for sound in SoundBlock.objects.filter(pk__in=own).order_by("pk"):
         chunks = sound.chunks.order_by("number").values_list("number", "data")
-        told = KeptSound(
-            form=sound.form,
-            rate_hz=sound.rate_hz,
-            channels=sound.channels,
-            samples=sound.samples,
-            heard_channels=sound.heard_channels,
-            peaks=bytes(sound.peaks),
-            chunks=chunks.count(),
-        )
+        told = KeptSound.of(sound, chunks=chunks.count())
         _put(archive, f"sounds/{sound.pk}.json", [told.model_dump_json().encode()])
         for number, data in chunks.iterator(chunk_size=4):
             _put(archive, chunk_name("sounds", sound.pk, number), [bytes(data)], packed=False)
     indexes = MotionIndex.objects.filter(file__production=production).select_related("file")
     for index in indexes.order_by("file__sha256"):
-        kept = KeptIndex(
-            reader=index.reader,
-            skeleton=index.skeleton,
-            frame_time=index.frame_time,
-            warnings=index.warnings,
-            starts=bytes(index.starts),
-        )
+        kept = KeptIndex.of(index)
         _put(archive, f"indexes/{index.file.sha256}.json", [kept.model_dump_json().encode()])
 
 
@@ -260,8 +195,6 @@ def _put(
     archive: zipfile.ZipFile, name: str, data: Iterable[bytes], *, packed: bool = True
 ) -> None:
     """An entry, a piece at a time. What is packed in itself already is not packed again."""
-    entry = zipfile.ZipInfo(name, WRITTEN)
-    entry.compress_type = zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED
-    with archive.open(entry, "w", force_zip64=True) as out:
+    with archive.open(entry_named(name, packed=packed), "w", force_zip64=True) as out:
         for piece in data:
             out.write(piece)

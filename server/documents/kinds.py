@@ -5,6 +5,7 @@ A worked example of a new kind is in docs/a-new-kind.md.
 """
 
 import hashlib
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, Generic, Protocol, TypeVar
@@ -82,6 +83,17 @@ class Kind(Generic[D, E]):
     edit: "Callable[[Shelf, Opened[D], E], tuple[Opened[D], Edited]]"
     facts: Callable[[Opened[D]], Facts]
     keep: Callable[[Opened[D], str], None] = lambda opened, name: None
+
+
+# PostgreSQL keeps no sign of a zero, so what is read again has none.
+_NEGATIVE_ZERO = re.compile(r"-0\.0(?=[,\]}])")
+
+
+def content_name(told: str, *made_from: str) -> str:
+    """Names what follows from a document, told as JSON, and from what it is made from: one name, whether it was
+    edited in this process or read from the database in another."""
+    text = "\n".join([_NEGATIVE_ZERO.sub("0.0", told), *made_from])
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
 def edit_digest(edit: BaseModel) -> str:

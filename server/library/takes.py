@@ -1,11 +1,10 @@
 """Takes and recipes as kinds of documents, and what a recipe makes of a take, worked out once."""
 
-import hashlib
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from documents.kinds import Facts, Kind, Opened, edit_digest
+from documents.kinds import Facts, Kind, Opened, content_name, edit_digest
 from documents.memory import memory
 from documents.opening import Shelf
 from elastic_core.capture.clean import Cleaned, Progress, clean
@@ -157,7 +156,7 @@ def content_of(now: Opened[Take]) -> str:
     """Names exactly what a cleaned take follows from: two revisions that differ in a beat alone share it."""
     take = now.document
     told = take.model_dump_json(include={"motion", "rate", "recipe", "by_hand", "onto"})
-    return hashlib.sha256(f"{told}{now.made_from}".encode()).hexdigest()
+    return content_name(told, now.made_from)
 
 
 def clean_now(

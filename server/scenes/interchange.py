@@ -20,8 +20,9 @@ from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.formats.clip_file import ClipFile
 from elastic_core.formats.scene_file import SceneFile, read_own_file
-from elastic_core.formats.scene_zip import ZIP_START, PackedScene, pictures_of, read_packed_scene
+from elastic_core.formats.scene_zip import PackedScene, pictures_of, read_packed_scene
 from elastic_core.formats.timeline_in import is_otioz, read_otioz, read_timeline
+from elastic_core.formats.zips import ZIP_START
 from elastic_core.scene.document import Scene, Stint
 from elastic_core.sound.document import Sound
 from elastic_core.voice.chart import MouthChart
@@ -69,8 +70,9 @@ def open_file(production: Production, data: bytes, author: User) -> Opened:
     """A scene or clip file, or a timeline, into a production. What is here already is used, not doubled."""
     check_start(data)
     # A timeline of ours has a scene file in it.
-    if is_otioz(data) or _TIMELINE in data[:SNIFFED_BYTES]:
-        read = read_otioz(data) if is_otioz(data) else read_timeline(data, _nothing_beside)
+    is_packed = is_otioz(data)
+    if is_packed or _TIMELINE in data[:SNIFFED_BYTES]:
+        read = read_otioz(data) if is_packed else read_timeline(data, _nothing_beside)
         return replace(_open_scene(production, read.whole(), author), notes=read.notes)
     if data.startswith(ZIP_START) or _SCENE in data[:SNIFFED_BYTES]:
         return _open_scene(production, read_packed_scene(data), author)

@@ -1,10 +1,8 @@
 """Scenes, as a kind of document; and what stints play, by the kind of its source."""
 
-import hashlib
-import re
 from typing import Any
 
-from documents.kinds import Facts, Kind, Opened
+from documents.kinds import Facts, Kind, Opened, content_name
 from documents.memory import memory
 from documents.opening import Shelf
 from elastic_core.clock import format_rate
@@ -21,9 +19,6 @@ from elastic_core.voice.playing import LinePlayed
 from library.kinds import made_of
 from library.lines import line_played
 
-# PostgreSQL keeps no sign of a zero, so what is read again has none.
-_NEGATIVE_ZERO = re.compile(r"-0\.0(?=[,\]}])")
-
 
 def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
     own = name.partition(":")[0]
@@ -39,13 +34,11 @@ def _open(shelf: Shelf, scene: Scene, name: str) -> Opened[Scene]:
 
 
 def _opened(shelf: Shelf, scene: Scene, material: Material, own: str) -> Opened[Scene]:
-    """`content` names exactly what the scene's frames come from: one name, whether the scene was edited here or
-    read from the database."""
+    """`content` names exactly what the scene's frames come from."""
     made_of_ids = _made_of(scene, material)
     shelf.heads(made_of_ids)
     stands = sorted(shelf.revision(name) for name in made_of_ids)
-    text = "\n".join([_NEGATIVE_ZERO.sub("0.0", scene.model_dump_json()), *stands])
-    content = hashlib.sha256(text.encode()).hexdigest()[:32]
+    content = content_name(scene.model_dump_json(), *stands)
     return Opened(scene, material, content, shelf.made_from(scene.document_ids), own, 20_000)
 
 

@@ -60,10 +60,16 @@ def set_up(page: Page, label: str, countdown: str = "0") -> None:
 
 def kept(page: Page, name: str) -> str:
     """What is said of the take once it is there."""
-    told = page.locator(".record-told")
-    expect(told).to_contain_text(re.compile(rf"{name}: \d+ frames"))
+    told, said = page.locator(".record-told"), list[str]()
+
+    def is_there() -> bool:
+        # Read once: what is said next says something else.
+        said.append(told.inner_text())
+        return re.search(rf"{name}: \d+ frames", said[-1]) is not None
+
+    until(page, is_there)
     expect(in_sheet(page).get_by_role("link", name=name, exact=True)).to_be_visible()
-    return told.inner_text()
+    return said[-1]
 
 
 def test_a_take_is_seen_live_counted_down_recorded_and_circled(page: Page) -> None:

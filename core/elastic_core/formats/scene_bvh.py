@@ -9,9 +9,7 @@ from . import bvh
 from .bvh import BvhFile
 from .bvh_motion import file_from
 from .scene_motion import scene_motion
-
-# Written times would make two zips of one scene differ.
-_WRITTEN = (1980, 1, 1, 0, 0, 0)
+from .zips import entry_named, file_name
 
 
 def scene_bvh(
@@ -38,18 +36,17 @@ def scene_bvh_zip(
     """
     out = io.BytesIO()
     taken: set[str] = set()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(out, "w") as archive:
         for member in scene.figures:
             text = bvh.write(scene_bvh(scene, material, member.id, start, end))
             name = _free_name(member.name, taken)
-            archive.writestr(zipfile.ZipInfo(f"{name}.bvh", _WRITTEN), text, zipfile.ZIP_DEFLATED)
+            archive.writestr(entry_named(f"{name}.bvh", packed=True), text)
     return out.getvalue()
 
 
 def _free_name(wanted: str, taken: set[str]) -> str:
     """A name for a file that no other has: two lamps are “Lamp” and “Lamp 2”."""
-    plain = "".join("_" if letter in '/\\:*?"<>|' else letter for letter in wanted).strip(". ")
-    stem = plain or "Figure"
+    stem = file_name(wanted, "Figure")
     name, count = stem, 1
     while name.lower() in taken:
         count += 1

@@ -10,12 +10,9 @@ from dataclasses import dataclass, field
 from ..errors import Refusal
 from ..sound.document import Sound
 from .scene_file import SceneFile, read_scene_file
+from .zips import ZIP_START, entry_named, unzipped
 
-ZIP_START = b"PK\x03\x04"
 SCENE_NAME = "scene.json"
-# Written times would make two zips of one scene differ.
-_WRITTEN = (1980, 1, 1, 0, 0, 0)
-_LARGEST_BYTES = 1 << 30
 
 
 @dataclass(frozen=True)
@@ -68,14 +65,10 @@ def write_scene_zip(packed: PackedScene) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         text = packed.scene.model_dump_json().encode()
-        archive.writestr(_entry(SCENE_NAME), text, zipfile.ZIP_DEFLATED)
+        archive.writestr(entry_named(SCENE_NAME, packed=True), text)
         for file, name in _names(packed.scene).items():
-            archive.writestr(_entry(name), packed.files[file])
+            archive.writestr(entry_named(name), packed.files[file])
     return out.getvalue()
-
-
-def _entry(name: str) -> zipfile.ZipInfo:
-    return zipfile.ZipInfo(name, _WRITTEN)
 
 
 def read_packed_scene(data: bytes) -> PackedScene:
@@ -106,19 +99,11 @@ def _packed(data: bytes) -> PackedScene:
 
 
 def _unzipped(data: bytes) -> PackedScene:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(entry.file_size for entry in archive.infolist()) > _LARGEST_BYTES:
-                raise Refusal("What is packed in this file is larger than can be opened.")
-            scene = read_scene_file(archive.read(SCENE_NAME))
-            held = set(archive.namelist())
-            files = {
-                file: archive.read(name) for file, name in _names(scene).items() if name in held
-            }
-    except KeyError:
-        raise Refusal("There is no scene.json in this zip file.") from None
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError, RuntimeError, ValueError):
-        raise Refusal("This zip file is broken: it cannot be read to its end.") from None
+    held = unzipped(data)
+    if SCENE_NAME not in held:
+        raise Refusal("There is no scene.json in this zip file.")
+    scene = read_scene_file(held[SCENE_NAME])
+    files = {file: held[name] for file, name in _names(scene).items() if name in held}
     for name, file in files.items():
         if hashlib.sha256(file).hexdigest() != name:
             raise Refusal("A file in this zip is not the one that the scene was made with.")

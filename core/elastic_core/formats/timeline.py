@@ -17,20 +17,21 @@ import opentimelineio as otio
 
 from ..arrays import real
 from ..elastic import Elastic
+from ..moments import LaneTime
 from ..performance import Performance
 from ..scene.cast import ClipSource
 from ..scene.document import Lane, Scene, Stint
 from ..scene.material import Material
 from ..scene.sound_lane import LaidSound, SoundLane
-from ..scene.timing import conform
+from ..scene.timing import conform, source_of
 from .scene_file import SceneFile
 from .scene_zip import PackedScene, pictures_of
+from .zips import entry_named
 
 # Where our own words lie in what the form leaves to everybody.
 OWN = "elastic_hours"
 MEDIA_FOLDER = "media"
 CONTENT_NAME, VERSION_NAME, BUNDLE_VERSION = "content.otio", "version.txt", "1.0.0"
-_WRITTEN = (1980, 1, 1, 0, 0, 0)
 
 
 @dataclass(frozen=True)
@@ -97,15 +98,11 @@ def write_otioz(packed: PackedScene) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         text = write_timeline(packed.scene).encode()
-        archive.writestr(_entry(CONTENT_NAME), text, zipfile.ZIP_DEFLATED)
-        archive.writestr(_entry(VERSION_NAME), BUNDLE_VERSION)
+        archive.writestr(entry_named(CONTENT_NAME, packed=True), text)
+        archive.writestr(entry_named(VERSION_NAME), BUNDLE_VERSION)
         for file, name in media_of(packed.scene).items():
-            archive.writestr(_entry(name), packed.files[file])
+            archive.writestr(entry_named(name), packed.files[file])
     return out.getvalue()
-
-
-def _entry(name: str) -> zipfile.ZipInfo:
-    return zipfile.ZipInfo(name, _WRITTEN)
 
 
 def pieces_of(lane: Lane, scene: Scene, material: Material) -> list[Piece]:
@@ -129,7 +126,8 @@ def pieces_of(lane: Lane, scene: Scene, material: Material) -> list[Piece]:
 def source_at(stint: Stint, ratio: float, since_start: float) -> float:
     """What of its source a stint shows so many frames after its start, in frames of the scene's rate. `ratio`:
     frames of the source per frame of the scene."""
-    return stint.in_frame / ratio + float(stint.elastic.source(real(since_start)))
+    shown = source_of(stint, ratio, LaneTime(real(stint.start + since_start)))
+    return float(shown) / ratio
 
 
 def pace_of(elastic: Elastic, length_frames: float) -> float | None:

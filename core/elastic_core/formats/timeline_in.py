@@ -2,9 +2,7 @@
 elsewhere as beats and sounds."""
 
 import hashlib
-import io
 import math
-import zipfile
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
@@ -42,11 +40,11 @@ from .timeline import (
     timeline_of,
     tracks_of,
 )
+from .zips import names_in, unzipped
 
 # A moment moved by less was not moved: other tools round what they write.
 NEAR_FRAMES = 1e-4
 MOST_SHOTS = 5_000
-_LARGEST_BYTES = 1 << 30
 # What the library says of a file that is not as the form has it.
 _BROKEN = (
     otio.exceptions.OTIOError,
@@ -110,22 +108,12 @@ def read_timeline(text: bytes, media: Media) -> TimelineRead:
 
 def is_otioz(data: bytes) -> bool:
     """Whether a file is a zip with a timeline in it."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            return CONTENT_NAME in archive.namelist()
-    except (zipfile.BadZipFile, NotImplementedError, OSError, ValueError):
-        return False
+    return CONTENT_NAME in names_in(data)
 
 
 def read_otioz(data: bytes) -> TimelineRead:
     """A timeline with its media in one zip. Raises Refusal in one sentence."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(entry.file_size for entry in archive.infolist()) > _LARGEST_BYTES:
-                raise Refusal("What is packed in this file is larger than can be opened.")
-            held = {name: archive.read(name) for name in archive.namelist()}
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError, RuntimeError, ValueError):
-        raise Refusal("This zip file is broken: it cannot be read to its end.") from None
+    held = unzipped(data)
     if CONTENT_NAME not in held:
         raise Refusal("There is no timeline in this zip file.")
     return read_timeline(held[CONTENT_NAME], held.get)
@@ -329,9 +317,10 @@ def _foreign(timeline: Any, media: Media) -> TimelineRead:
     laid: list[tuple[str, LaidSound]] = []
     sounds: dict[str, Sound] = {}
     files: dict[str, bytes] = {}
+    read_of = _SoundsBeside(media, notes)
     for track, clip, start, end, source in _placed(timeline, rate):
         if track.kind == otio.schema.TrackKind.Audio:
-            sound = _sound_of(clip, media, notes)
+            sound = read_of(clip)
             if sound is None:
                 continue
             read, data = sound
@@ -375,31 +364,40 @@ def _sound_lanes(laid: list[tuple[str, LaidSound]]) -> tuple[SoundLane, ...]:
     )
 
 
-def _sound_of(clip: Any, media: Media, notes: list[str]) -> tuple[Sound, bytes] | None:
-    """What a clip plays, where that is a sound beside the timeline."""
-    reference = clip.media_reference
-    place = getattr(reference, "target_url", None)
-    data = media(place) if place else None
-    if data is None:
-        where = f" ({place})" if place else ""
-        notes.append(f"The sound of “{_name(clip)}” is not beside the timeline{where}.")
-        return None
-    name = PurePosixPath(unquote(urlsplit(place).path)).name or "Sound"
-    try:
-        read = read_sound(data, name)
-    except Refusal as refusal:
-        notes.append(f"“{_name(clip)}”: {refusal}")
-        return None
-    file = hashlib.sha256(data).hexdigest()
-    sound = Sound(
-        name=(clip.name or name_of_sound(name))[:120],
-        file=file,
-        form=read.form,
-        rate_hz=read.rate_hz,
-        channels=read.channels,
-        samples=len(read.samples),
-    )
-    return sound, data
+class _SoundsBeside:
+    """What clips play, where that is a sound beside the timeline: each is read once, what is none is told."""
+
+    def __init__(self, media: Media, notes: list[str]) -> None:
+        self._media, self._notes = media, notes
+        self._known: dict[str, tuple[Sound, bytes] | None] = {}
+
+    def __call__(self, clip: Any) -> tuple[Sound, bytes] | None:
+        place = getattr(clip.media_reference, "target_url", None) or ""
+        if not place or place not in self._known:
+            self._known[place] = self._read(clip, place)
+        return self._known[place]
+
+    def _read(self, clip: Any, place: str) -> tuple[Sound, bytes] | None:
+        data = self._media(place) if place else None
+        if data is None:
+            where = f" ({place})" if place else ""
+            self._notes.append(f"The sound of “{_name(clip)}” is not beside the timeline{where}.")
+            return None
+        name = PurePosixPath(unquote(urlsplit(place).path)).name or "Sound"
+        try:
+            read = read_sound(data, name)
+        except Refusal as refusal:
+            self._notes.append(f"“{_name(clip)}”: {refusal}")
+            return None
+        sound = Sound(
+            name=name_of_sound(name),
+            file=hashlib.sha256(data).hexdigest(),
+            form=read.form,
+            rate_hz=read.rate_hz,
+            channels=read.channels,
+            samples=len(read.samples),
+        )
+        return sound, data
 
 
 def _laid(
@@ -416,7 +414,7 @@ def _laid(
         return None
     return LaidSound(
         id=name, sound=sound.file, start=start, in_seconds=in_seconds, seconds=seconds,
-        muted=not clip.enabled,
+        muted=not clip.enabled, name=clip.name[:120] or None,
     )  # fmt: skip
 
 
