@@ -1,5 +1,6 @@
 """glTF files are brought in clip by clip, by the same sheet as any motion (rule 6.7)."""
 
+import json
 from fractions import Fraction
 from typing import Any
 
@@ -16,6 +17,7 @@ from library import shelf
 
 from .conftest import Demo
 from .test_keeping import send
+from .test_scene import positions
 
 pytestmark = pytest.mark.django_db
 
@@ -23,6 +25,13 @@ pytestmark = pytest.mark.django_db
 def sent(client: Client, demo: Demo, data: bytes, name: str = "stranger.glb") -> Any:
     url = f"/api/productions/{demo.production}/gltf-files"
     return client.post(url, {"upload": SimpleUploadedFile(name, data)})
+
+
+def made_figure(pack: bytes) -> str:
+    """The one figure in a frame pack."""
+    length = int.from_bytes(pack[:8], "little")
+    names: list[str] = list(json.loads(pack[8 : 8 + length]))
+    return next(name.split("/")[0] for name in names if name.endswith("/positions"))
 
 
 def tilda(*names: str) -> bytes:
@@ -60,6 +69,39 @@ def test_each_clip_is_brought_in_by_the_sheet_and_goes_out_again(
     places, _ = back.world(0, np.arange(25) / 24)
     by_name = [back.names.index(f"mk:{name}") for name in here.figures["odo"].names]
     assert np.abs(places[:, by_name] - placed.positions).max() < 2e-4
+
+
+def test_clips_of_a_stranger_are_joined_without_a_jump(demo: Demo, editor: Client) -> None:
+    clips = {}
+    for report in sent(editor, demo, tilda("Amble", "Hurry")).json():
+        name = f"Stranger’s {report['suggested_name']}"
+        wish = {"file": report["file"], "name": name, "is_cycle": True}
+        send(editor, "post", f"/api/productions/{demo.production}/clips", wish)
+        clips[name] = str(demo.document("clip", name).pk)
+    made = send(
+        editor, "post", f"/api/productions/{demo.production}/scenes", {"name": "Met"}
+    ).json()
+    url = f"/api/scenes/{made['id']}"
+
+    def edited(kind: str, base: int, **more: Any) -> Any:
+        change = {"edit": {"kind": kind, **more}, "base_revision": base}
+        answer = send(editor, "post", f"{url}/edits", change)
+        assert answer.status_code == 200, answer.content
+        return answer.json()["scene"]["desk"]["lanes"][0]
+
+    amble, hurry = ({"kind": "clip", "id": pk} for pk in clips.values())
+    lane = edited("place_stint", 1, stint="a", source=amble, start=0)
+    length = lane["stints"][0]["end"]
+    # Laid on the last eight frames of the one before, it is joined to it.
+    lane = edited("place_stint", 2, stint="b", source=hurry, start=length - 8, lane=lane["id"])
+    first, then = lane["stints"]
+    assert (first["end"] - then["start"], then["start"]) == (8, length - 8)
+    answer = send(editor, "post", f"{url}/frames", {"start": 0, "end": int(then["end"])})
+    places = positions(answer.content, made_figure(answer.content))
+    steps = np.linalg.norm(np.diff(places, axis=0), axis=-1).max(axis=-1)
+    # No joint moves faster through the join than the faster of the two does by itself.
+    join = slice(int(then["start"]) - 2, int(first["end"]) + 2)
+    assert steps[join].max() < 1.1 * steps[int(first["end"]) + 2 :].max()
 
 
 def test_a_file_of_one_clip_is_called_as_it_is(demo: Demo, editor: Client) -> None:
