@@ -26,7 +26,7 @@ class Bench:
         return self.desk.page
 
     def open(self, clip: str) -> None:
-        self.page.get_by_role("link", name=clip, exact=True).first.click()
+        self.desk.open("clips", clip)
         self.ready()
 
     def ready(self) -> None:
@@ -64,13 +64,7 @@ class Bench:
 
     def copy_of(self, clip: str) -> None:
         """A copy to do with as one likes, on the bench."""
-        ask, address = self.page.request, self.desk.address
-        csrf = ask.get(f"{address}/api/session").json()["csrf"]
-        production = ask.get(f"{address}/api/productions").json()[0]["id"]
-        clips = ask.get(f"{address}/api/productions/{production}").json()["clips"]
-        found = next(row["id"] for row in clips if row["name"] == clip)
-        made = ask.post(f"{address}/api/documents/{found}/duplicate", headers={"X-CSRFToken": csrf})
-        self.page.goto(f"{address}/clips/{made.json()['id']}")
+        self.desk.copy_of("clips", clip)
         self.ready()
 
     def does(self, what: str) -> None:

@@ -100,13 +100,12 @@ def signed_in(browser: Browser, address: str) -> Any:
 
 def signed_in_desk(page: Page, address: str, signed_in: Any) -> Desk:
     page.context.add_cookies(signed_in)
-    desk = Desk(page, address)
-    desk.come_in()
-    return desk
+    return Desk(page, address)
 
 
 @pytest.fixture
 def desk(page: Page, address: str, signed_in: Any) -> Desk:
+    """Somebody who is signed in, and where they go first is for the test to say."""
     return signed_in_desk(page, address, signed_in)
 
 

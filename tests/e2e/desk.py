@@ -83,7 +83,7 @@ class Desk:
         expect(self.page.get_by_role("heading", name=sees)).to_be_visible()
 
     def come_in(self) -> None:
-        """By the door, signed in already."""
+        """By the door, signed in already: into the library."""
         self.page.goto(self.address)
         expect(self.page.get_by_role("heading", name="The Last Lamp")).to_be_visible()
 
@@ -120,14 +120,22 @@ class Desk:
         self.page.get_by_role("button", name="New scene", exact=True).click()
         expect(self.page.get_by_label("Time desk")).to_be_visible()
 
+    def open(self, shelf: str, name: str) -> None:
+        """A document of the library, by its address."""
+        self.page.goto(f"{self.address}/{shelf}/{self.id_of(shelf, name)}")
+
     def open_scene(self, name: str) -> None:
-        self.page.get_by_role("link", name=re.compile(f"^{name}(?! copy)")).click()
+        self.open("scenes", name)
         expect(self.stints().first).to_be_visible()
 
+    def copy_of(self, shelf: str, name: str) -> None:
+        """A copy of a document, to do with as one likes, opened."""
+        copy = self.post(f"/api/documents/{self.id_of(shelf, name)}/duplicate", {})
+        self.page.goto(f"{self.address}/{shelf}/{copy['id']}")
+
     def open_copy(self, name: str) -> None:
-        """A copy of a scene, to do with as one likes, opened."""
-        copy = self.post(f"/api/documents/{self.scene_id(name)}/duplicate", {})
-        self.page.goto(f"{self.address}/scenes/{copy['id']}")
+        """A copy of a scene, opened."""
+        self.copy_of("scenes", name)
         expect(self.stints().first).to_be_visible()
         self.settled()
 
@@ -150,11 +158,11 @@ class Desk:
         found: str = self.page.request.get(f"{self.address}/api/productions").json()[0]["id"]
         return found
 
-    def scene_id(self, name: str) -> str:
-        """That of a scene of the demo."""
+    def id_of(self, shelf: str, name: str) -> str:
+        """That of a document of the demo, by the shelf's name in an address ("scenes", "cut-outs")."""
         address = f"{self.address}/api/productions/{self.production_id()}"
-        scenes = self.page.request.get(address).json()["scenes"]
-        found: str = next(row["id"] for row in scenes if row["name"] == name)
+        cards = self.page.request.get(address).json()[shelf.replace("-", "_")]
+        found: str = next(row["id"] for row in cards if row["name"] == name)
         return found
 
     def stints(self) -> Locator:

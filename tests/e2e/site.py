@@ -192,7 +192,7 @@ def free_port() -> int:
 
 
 def _wait_for(port: int) -> None:
-    for _ in range(200):
+    for _ in range(900):
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
                 return

@@ -15,6 +15,7 @@ def bench(desk: Desk) -> Bench:
 
 
 def new_clip(bench: Bench, name: str) -> None:
+    bench.desk.come_in()
     bench.click("New clip")
     bench.page.get_by_label("Name", exact=True).fill(name)
     bench.click("Make it")
@@ -281,6 +282,7 @@ def test_curves_are_drawn_by_key_and_slope(bench: Bench) -> None:
 
 
 def test_a_new_clip_is_baked_from_a_scene(bench: Bench) -> None:
+    bench.desk.come_in()
     bench.click("New clip")
     page = bench.page
     page.get_by_label("Name", exact=True).fill("朝の歩き")

@@ -24,6 +24,7 @@ def bench(desk: Desk) -> Bench:
 def test_a_take_is_worked_on_key_by_key(bench: Bench, tmp_path: Path) -> None:
     """A pose for every frame, sent as plain values: its keys are chosen, moved and eased as any."""
     page, desk = bench.page, bench.desk
+    desk.come_in()
     take = tmp_path / "take.bvh"
     take.write_bytes(bvh_text(bvh_values(150), FileStyle()))
     desk.bring_in(take, "Long take")
@@ -54,6 +55,7 @@ def test_a_take_is_worked_on_key_by_key(bench: Bench, tmp_path: Path) -> None:
 def test_the_capstan_turns_for_ever(bench: Bench) -> None:
     """Keyed 0° at 0 and 360° at 24, even, repeat with offset: no pause, no jump, no degree less."""
     page = bench.page
+    bench.desk.come_in()
     bench.click("New clip")
     page.get_by_label("Name", exact=True).fill("Capstan round")
     page.get_by_label("Figure", exact=True).select_option(label="Capstan")
@@ -105,6 +107,7 @@ def hours(*words: object) -> str:
 
 def test_an_imported_walk_is_closed_every_way(bench: Bench, tmp_path: Path) -> None:
     """In the page, with the numbers that `hours seam` and `hours close` have."""
+    bench.desk.come_in()
     walked, file = tmp_path / "walk.bvh", tmp_path / "take.bvh"
     hours("walk", walked, "--stride", 1.1, "--frames-per-step", 12)
     hours("convert", walked, file, "--end", 25)

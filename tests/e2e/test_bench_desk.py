@@ -106,6 +106,7 @@ def test_pictures_lie_under_the_stage(bench: Bench, tmp_path: Path) -> None:
 
 def test_keys_go_onto_another_figure_by_a_fit(bench: Bench, makes: dict[str, Path]) -> None:
     page, desk = bench.page, bench.desk
+    desk.come_in()
     desk.bring_in(makes["tabs"], "Tabs person")
     bench.open("Tabs person")
     source = bench.view()["bench"]

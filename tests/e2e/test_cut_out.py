@@ -48,6 +48,7 @@ class Table:
 
 @pytest.fixture
 def table(desk: Desk) -> Table:
+    desk.come_in()
     desk.page.get_by_role("button", name="Cut a figure out of Paper Odo").click()
     expect(desk.page.get_by_role("region", name="Parts")).to_be_visible()
     return Table(desk)

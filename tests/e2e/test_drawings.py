@@ -95,6 +95,7 @@ class Light:
 @pytest.fixture
 def light(desk: Desk, folder: Path) -> Light:
     """The pictures of the folder brought in, on the light table."""
+    desk.come_in()
     room = Light(desk)
     desk.page.get_by_test_id("drawing-folder").set_input_files(folder)
     room.deeds.append("choose the folder")
@@ -313,6 +314,7 @@ def test_a_drawing_is_nudged_marked_and_replaced_on_its_peg(light: Light, tmp_pa
 
 
 def test_what_is_no_picture_is_refused_and_nothing_is_lost(desk: Desk, tmp_path: Path) -> None:
+    desk.come_in()
     page = desk.page
     good, broken = tmp_path / "sea 1.png", tmp_path / "sea 2.png"
     good.write_bytes(flame(1))
@@ -329,6 +331,7 @@ def test_what_is_no_picture_is_refused_and_nothing_is_lost(desk: Desk, tmp_path:
 
 
 def test_a_sheet_of_many_drawings_is_cut(desk: Desk, tmp_path: Path) -> None:
+    desk.come_in()
     page = desk.page
     sheet = Image.new("RGBA", (SIZE[0] * 3, SIZE[1] * 2), (0, 0, 0, 0))
     for place in range(5):
@@ -386,6 +389,7 @@ def grey_of(frame: int) -> float:
 
 
 def test_a_movie_lies_under_the_scene_as_a_reference(desk: Desk, tmp_path: Path) -> None:
+    desk.come_in()
     page, room = desk.page, Light(desk)
     page.get_by_test_id("motion-file").set_input_files(movie(tmp_path / "tide.mp4", 60))
     page.get_by_role("button", name="Bring them in").click()

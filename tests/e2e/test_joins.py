@@ -217,6 +217,7 @@ def test_two_foreign_files_become_one_clean_performance_in_six_actions(
 ) -> None:
     """Done when 2. An action is what an animator would count: choosing, pressing, drawing."""
     page = desk.page
+    desk.come_in()
     actions: list[str] = []
 
     def act(name: str) -> None:
@@ -261,6 +262,7 @@ def test_a_clip_of_another_figure_plays_after_the_fit_sheet(
 ) -> None:
     """Done when 6, by hand."""
     page = desk.page
+    desk.come_in()
     desk.bring_in(foreign[0], "Stranger amble")
     desk.open_copy("Sc 04 Quay at dusk")
     desk.settled()

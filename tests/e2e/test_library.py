@@ -29,6 +29,7 @@ def menu(desk: Desk, card: str, item: str) -> None:
 
 def test_cards_are_found_by_name_tag_and_figure(desk: Desk) -> None:
     page = desk.page
+    desk.come_in()
     menu(desk, "Look back", "Rename and tag …")
     page.get_by_label("Tags, with commas between them").fill("listening, act")
     page.get_by_role("button", name="Save").click()
@@ -53,6 +54,7 @@ def test_cards_are_found_by_name_tag_and_figure(desk: Desk) -> None:
 
 def test_the_archive_takes_out_of_sight_and_gives_back(desk: Desk) -> None:
     page = desk.page
+    desk.come_in()
     menu(desk, "Startle", "Duplicate")
     expect(shelf(desk, "Clips").get_by_text("Startle copy")).to_be_visible()
     menu(desk, "Startle copy", "Archive")
@@ -70,6 +72,7 @@ def test_the_archive_takes_out_of_sight_and_gives_back(desk: Desk) -> None:
 
 def test_what_is_used_is_not_deleted_and_says_where(desk: Desk) -> None:
     page = desk.page
+    desk.come_in()
     menu(desk, "Amble", "Delete …")
     page.get_by_role("button", name="Delete", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("“Amble” is used in “")
@@ -81,6 +84,7 @@ def test_what_is_used_is_not_deleted_and_says_where(desk: Desk) -> None:
 
 
 def test_a_clip_plays_while_it_is_pointed_at(desk: Desk) -> None:
+    desk.come_in()
     strip = shelf(desk, "Clips").locator(".strip").first
     assert strip.locator("canvas").count() == 1
     strip.hover()
@@ -117,6 +121,7 @@ def test_a_bad_file_says_what_is_wrong_and_the_others_go_on(
     desk: Desk, makes: dict[str, Path], tmp_path: Path
 ) -> None:
     page = desk.page
+    desk.come_in()
     picture = tmp_path / "lamp.bvh"
     picture.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(200))
     page.get_by_test_id("motion-file").set_input_files([picture, makes["broken"], makes["tabs"]])
@@ -142,6 +147,7 @@ def test_a_bad_file_says_what_is_wrong_and_the_others_go_on(
 
 def test_a_large_file_shows_how_far_it_is_and_can_be_cancelled(desk: Desk, tmp_path: Path) -> None:
     page = desk.page
+    desk.come_in()
     large = tmp_path / "large.bvh"
     large.write_bytes(b"HIERARCHY\n" + b"# " + b"x" * 100_000_000)
     # A slow line, so that there is something to see.
@@ -164,6 +170,7 @@ def test_a_viewer_looks_and_plays_and_cannot_change(
     desk: Desk, open_page: Callable[[], Page]
 ) -> None:
     page = desk.page
+    desk.come_in()
     add_account("vera", "tide-table-9", "Vera Lind")
     page.get_by_role("button", name="People").click()
     page.get_by_label("Account to invite").fill("vera")

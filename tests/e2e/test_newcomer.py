@@ -18,6 +18,7 @@ def test_a_newcomers_hour(desk: Desk, makes: dict[str, Path], tmp_path: Path) ->
     page = desk.page
 
     # Three files come in at once. One is for Odo himself: his joints have other names in it.
+    desk.come_in()
     page.get_by_test_id("motion-file").set_input_files(
         [makes["tabs"], makes["colons"], makes["slow"]]
     )

@@ -34,7 +34,9 @@ STAGE = """() => {
 
 def scene_file(desk: Desk, name: str) -> bytes:
     """A scene of the demo as a file, with what it needs beside it."""
-    return desk.page.request.get(f"{desk.address}/api/scenes/{desk.scene_id(name)}/file").body()
+    return desk.page.request.get(
+        f"{desk.address}/api/scenes/{desk.id_of('scenes', name)}/file"
+    ).body()
 
 
 def as_shown(desk: Desk, held: PackedScene) -> dict[str, bytes]:

@@ -63,9 +63,10 @@ def kept(page: Page, name: str) -> str:
     told, said = page.locator(".record-told"), list[str]()
 
     def is_there() -> bool:
-        # Read once: what is said next says something else.
+        # Read once: what is said next says something else. While it is recorded it is not there yet.
         said.append(told.inner_text())
-        return re.search(rf"{name}: \d+ frames", said[-1]) is not None
+        is_over = not said[-1].startswith("Recording ")
+        return is_over and re.search(rf"{name}: \d+ frames", said[-1]) is not None
 
     until(page, is_there)
     expect(in_sheet(page).get_by_role("link", name=name, exact=True)).to_be_visible()

@@ -313,6 +313,7 @@ def test_a_sound_lane_goes_by_the_scenes_time_when_it_is_told_to(desk: Desk) -> 
 
 
 def test_the_library_holds_sounds_plays_them_and_says_where_they_are_heard(desk: Desk) -> None:
+    desk.come_in()
     card = desk.page.locator(".slip", has_text="Harbour bell")
     expect(card).to_contain_text("4.00 s")
     expect(card).to_contain_text("FLAC, 48 kHz, mono")

@@ -1,5 +1,6 @@
 """bin/start and bin/stop: a second start, a killed one, and what only looks like ours."""
 
+import json
 import os
 import shutil
 import signal
@@ -61,10 +62,15 @@ class Installation:
 
     def answers(self) -> bool:
         try:
-            with urllib.request.urlopen(f"{self.address}/health", timeout=5) as answer:
-                return bool(answer.status == 200)
+            self.heard_of()
         except OSError:
             return False
+        return True
+
+    def heard_of(self) -> int:
+        """How many workers were heard of of late; OSError where the server does not answer."""
+        with urllib.request.urlopen(f"{self.address}/health", timeout=20) as answer:
+            return int(json.load(answer)["workers"])
 
 
 @pytest.fixture
@@ -77,7 +83,8 @@ def installation(tmp_path: Path) -> Iterator[Installation]:
     site = new_site("hours_started", os.environ["DATABASE_URL"])
     environment = {**site.environment, "HOURS_RUN": str(tmp_path)}
     environment["HOURS_PORT"] = str(free_port())
-    environment.pop("HOURS_SECRET")
+    for name in ("HOURS_SECRET", "HOURS_HEARTBEAT_S"):
+        environment.pop(name)
     found = Installation(tmp_path, environment)
     yield found
     found.says("stop")
@@ -100,6 +107,11 @@ def test_a_second_start_says_where_the_first_one_is_and_a_stop_stops_it(
         first.wait()
         assert running in installation.says("start")
         assert installation.answers()
+        # Its worker comes up after its server.
+        deadline = time.monotonic() + 90
+        while installation.heard_of() == 0:
+            assert time.monotonic() < deadline, "No worker was ever heard of."
+            time.sleep(0.1)
         told = installation.says("start", "--check").splitlines()
         assert len(told) == 10
         assert f"Server       runs at {installation.address}" in told

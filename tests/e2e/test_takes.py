@@ -1,7 +1,6 @@
 """Captured motion in the page: a take becomes a keyed cycle in a few deeds; every change is seen and undone."""
 
 import re
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -49,7 +48,7 @@ class Room:
         self.deeds.append(what)
 
     def open(self, name: str) -> None:
-        self.page.get_by_role("link", name=name, exact=True).first.click()
+        Desk(self.page, self.address).open("takes", name)
         self.ready()
 
     def ready(self) -> None:
@@ -86,9 +85,8 @@ class Room:
 
 
 @pytest.fixture
-def room(page: Page, address: str) -> Room:
-    Desk(page, address).sign_in()
-    room = Room(page, address)
+def room(desk: Desk) -> Room:
+    room = Room(desk.page, desk.address)
     room.open(TAKE)
     return room
 
@@ -102,10 +100,11 @@ def kept_clip(page: Page, address: str) -> ClipFile:
 
 
 def test_an_unknown_take_is_a_clean_closed_keyed_walk_on_odo_in_a_few_deeds(
-    page: Page, address: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    desk: Desk, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    desk, room = Desk(page, address), Room(page, address)
-    desk.sign_in()
+    page, address = desk.page, desk.address
+    room = Room(page, address)
+    desk.come_in()
     room.does("drop the file")
     desk.choose_file(captured(tmp_path / "harbour watch.bvh", seed=4711))
     expect(page.get_by_text("A take is proposed", exact=False)).to_be_visible()
@@ -307,9 +306,8 @@ def test_beats_become_clips_and_a_reload_changes_nothing(room: Room) -> None:
     until(page, lambda: not room.view()["take"]["beats"])
 
 
-def test_two_tabs_on_one_take_hear_of_each_other(room: Room, open_page: Callable[[], Page]) -> None:
-    other = Room(open_page(), room.address)
-    Desk(other.page, room.address).sign_in()
+def test_two_tabs_on_one_take_hear_of_each_other(room: Room, other_desk: Desk) -> None:
+    other = Room(other_desk.page, room.address)
     other.open(TAKE)
     room.page.keyboard.press("o")
     room.saved("Circle the take")
@@ -319,12 +317,10 @@ def test_two_tabs_on_one_take_hear_of_each_other(room: Room, open_page: Callable
     expect(room.page.get_by_role("button", name="Circle the good one (O)")).to_be_visible()
 
 
-def test_a_take_of_a_japanese_name_fits_a_small_window(
-    page: Page, address: str, tmp_path: Path
-) -> None:
+def test_a_take_of_a_japanese_name_fits_a_small_window(desk: Desk, tmp_path: Path) -> None:
+    page, room = desk.page, Room(desk.page, desk.address)
     page.set_viewport_size({"width": 1024, "height": 700})
-    desk, room = Desk(page, address), Room(page, address)
-    desk.sign_in()
+    desk.come_in()
     desk.choose_file(captured(tmp_path / "灯台守の見回り.bvh", seed=12))
     expect(page.get_by_label("Name", exact=True)).to_have_value("灯台守の見回り")
     page.get_by_role("button", name="Bring it in").click()
@@ -335,11 +331,9 @@ def test_a_take_of_a_japanese_name_fits_a_small_window(
     expect(page.get_by_text("1 clip in the library.")).to_be_visible()
 
 
-def test_a_wrong_file_says_so_and_leaves_the_library_as_it_was(
-    page: Page, address: str, tmp_path: Path
-) -> None:
-    desk = Desk(page, address)
-    desk.sign_in()
+def test_a_wrong_file_says_so_and_leaves_the_library_as_it_was(desk: Desk, tmp_path: Path) -> None:
+    page = desk.page
+    desk.come_in()
     broken = captured(tmp_path / "cut short.bvh", seed=3)
     broken.write_bytes(broken.read_bytes()[:90_000])
     takes = page.get_by_role("region", name="Takes").locator(".slip")

@@ -19,6 +19,7 @@ def test_a_motion_file_becomes_a_looped_scene(
     desk: Desk, makes: dict[str, Path], tmp_path: Path
 ) -> None:
     page = desk.page
+    desk.come_in()
     said = desk.bring_in(makes["tabs"], "Stroll")
     assert said.startswith("Stroll is in the library. A cycle of 30 frames, 0 to 29.")
     desk.new_scene()
@@ -87,6 +88,7 @@ def test_files_of_other_makes_loop_join_and_come_out(
     desk: Desk, makes: dict[str, Path], make: str, round_frames: int, tmp_path: Path
 ) -> None:
     page, name = desk.page, f"Make {make}"
+    desk.come_in()
     desk.choose_file(makes[make])
     page.get_by_label("Name", exact=True).fill(name)
     desk.as_a_clip()
@@ -130,6 +132,7 @@ def test_files_of_other_makes_loop_join_and_come_out(
 def test_a_clip_that_plays_once_cannot_be_drawn_past_its_end(
     desk: Desk, makes: dict[str, Path]
 ) -> None:
+    desk.come_in()
     desk.bring_in(makes["colons"], "Once")
     desk.new_scene()
     desk.lay_at_start("Once")
@@ -142,6 +145,7 @@ def test_a_clip_that_plays_once_cannot_be_drawn_past_its_end(
 def test_a_broken_file_says_what_is_wrong_and_leaves_the_library_alone(
     desk: Desk, makes: dict[str, Path]
 ) -> None:
+    desk.come_in()
     before = desk.page.locator(".filmstrip").count()
     desk.choose_file(makes["broken"])
     expect(desk.page.get_by_role("alert")).to_have_text(
@@ -254,6 +258,7 @@ def test_a_wrong_password_is_refused_in_words(page: Page, address: str) -> None:
 
 def test_the_desk_works_by_keyboard_alone(desk: Desk, makes: dict[str, Path]) -> None:
     page = desk.page
+    desk.come_in()
     desk.bring_in(makes["tabs"], "By keys")
     desk.new_scene()
     card = page.locator('[data-clip="By keys"]')
@@ -281,6 +286,7 @@ def test_the_desk_works_by_keyboard_alone(desk: Desk, makes: dict[str, Path]) ->
 
 def test_two_stints_are_joined_by_one_drag(desk: Desk, makes: dict[str, Path]) -> None:
     page = desk.page
+    desk.come_in()
     desk.bring_in(makes["tabs"], "March")
     desk.new_scene()
     desk.lay_at_start("March")

@@ -10,6 +10,7 @@ from .desk import Desk, until
 
 def scene_for(desk: Desk, makes: dict[str, Path], clip: str) -> str:
     """A new scene with one stint of a cycle; its address."""
+    desk.come_in()
     desk.bring_in(makes["tabs"], clip)
     desk.new_scene()
     desk.lay_at_start(clip)

@@ -79,10 +79,7 @@ class Voice:
 def voice(desk: Desk) -> Voice:
     """A copy of Odo's line, opened."""
     page = desk.page
-    page.get_by_role("button", name="What to do with Odo, line 1", exact=True).last.click()
-    page.locator(".dropdown-menu.show").get_by_text("Duplicate", exact=True).click()
-    shelf = page.get_by_role("region", name="Lines", exact=True)
-    shelf.get_by_role("link", name="copy").last.click()
+    desk.copy_of("lines", "Odo, line 1")
     room = Voice(page, desk.address)
     expect(page.get_by_role("region", name="Exposure sheet")).to_be_visible()
     expect(room.row(1)).to_be_visible()
@@ -91,6 +88,7 @@ def voice(desk: Desk) -> Voice:
 
 def test_a_sound_of_the_library_becomes_a_read_line_in_three_deeds(desk: Desk) -> None:
     page = desk.page
+    desk.come_in()
     name = "Odo calls the gull"
     page.get_by_role("button", name=f"Make a line of {name}").click()
     page.get_by_label("What is said").fill("Come down from the lamp, you thieving bird!")
@@ -433,6 +431,7 @@ def test_a_jaw_goes_with_the_mouths_and_mouths_are_freed_from_their_sound(desk: 
 def test_a_viewer_hears_and_sees_and_changes_nothing(
     desk: Desk, open_page: Callable[[], Page], address: str
 ) -> None:
+    desk.come_in()
     add_account("vera-voice", "harbour-wall-3", "Vera Vik")
     desk.page.get_by_role("button", name="People").click()
     desk.page.get_by_label("Account to invite").fill("vera-voice")

@@ -18,10 +18,11 @@ function peaksIn(pack: FramePack): Peaks {
   return { values: values instanceof Uint8Array ? values : new Uint8Array(), secondsAPeak };
 }
 
-/** A sound never changes: its picture is asked for once. */
-export function usePeaks(sound: string) {
+/** A sound never changes: its picture is asked for once, when it is wanted. */
+export function usePeaks(sound: string, isWanted = true) {
   return useQuery({
     queryKey: ['peaks', sound],
+    enabled: isWanted,
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: async () =>
       peaksIn(

@@ -1,5 +1,7 @@
+import { useRef } from 'react';
 import { usePeaks } from '../api/sounds';
 import { wavePath } from '../desk/sound/wave';
+import { useNear } from './near';
 
 interface StripProps {
   readonly sound: string;
@@ -12,7 +14,8 @@ const HEIGHT = 36;
 
 /** A whole sound, small. */
 export function WaveStrip({ sound, seconds, label }: StripProps) {
-  const peaks = usePeaks(sound).data;
+  const place = useRef<SVGSVGElement>(null);
+  const peaks = usePeaks(sound, useNear(place)).data;
   const wave = peaks
     ? wavePath(peaks, {
         left: 0,
@@ -26,6 +29,7 @@ export function WaveStrip({ sound, seconds, label }: StripProps) {
     : '';
   return (
     <svg
+      ref={place}
       className="wave-strip"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       preserveAspectRatio="none"

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { answered, api, clipFrames, figureFrames, sceneFrames } from '../api/client';
 import { type FramePack, framesIn, type PosedFigure, poseIn } from '../api/framePack';
+import { useNear } from '../app/near';
 import { orbitCamera } from './camera';
 import { SHEET } from './colour';
 import { type Costume, type Figure, makeCostume } from './costume';
@@ -48,33 +49,28 @@ interface StripProps {
 /** A clip as a row of small inked poses, evenly spaced over one round. */
 export function Filmstrip({ clip, figure, changed, label, seconds }: StripProps) {
   const [pointed, setPointed] = useState(false);
-  const costume = useQuery(costumeQuery(figure));
-  const pack = useQuery({
-    queryKey: ['strip', clip, changed],
-    queryFn: () => clipFrames(clip, FRAMES_IN_STRIP),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const isWanted = pointed && seconds !== undefined;
+  const costume = useQuery({ ...costumeQuery(figure), enabled: isWanted });
   const moving = useQuery({
     queryKey: ['moving strip', clip, changed],
-    enabled: pointed && seconds !== undefined,
+    enabled: isWanted,
     queryFn: () => clipFrames(clip, FRAMES_IN_PLAY),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const plays = pointed && seconds !== undefined && costume.data && moving.data;
   return (
     <div
       className="strip"
       onPointerEnter={() => setPointed(true)}
       onPointerLeave={() => setPointed(false)}
     >
-      <PoseCanvas
-        costume={costume.data}
-        pack={pack.data}
+      <PoseStrip
+        figure={figure}
+        named={['strip', clip, changed]}
+        poses={() => clipFrames(clip, FRAMES_IN_STRIP)}
         count={FRAMES_IN_STRIP}
         label={label}
-        className="filmstrip"
       />
-      {plays && costume.data && moving.data && (
+      {isWanted && costume.data && moving.data && (
         <MovingPicture costume={costume.data} pack={moving.data} seconds={seconds} />
       )}
     </div>
@@ -136,36 +132,26 @@ const FRAMES_IN_SCENE_STRIP = 6;
 /** A scene's first figure, evenly spaced over the whole scene. */
 export function SceneStrip(props: SceneStripProps) {
   const { scene, figure, member, length, changed, label } = props;
-  const costume = useQuery(costumeQuery(figure));
   const step = Math.max(1, Math.floor(length / FRAMES_IN_SCENE_STRIP));
-  const pack = useQuery({
-    queryKey: ['scene strip', scene, length, changed],
-    queryFn: () => sceneFrames(scene, { start: 0, end: length, step }),
-  });
   return (
-    <PoseCanvas
-      costume={costume.data}
-      pack={pack.data}
+    <PoseStrip
+      figure={figure}
+      named={['scene strip', scene, length, changed]}
+      poses={() => sceneFrames(scene, { start: 0, end: length, step })}
       member={member}
       count={FRAMES_IN_SCENE_STRIP}
       label={label}
-      className="filmstrip"
     />
   );
 }
 
 /** A figure in its rest pose. */
 export function FigurePicture({ figure, label }: { figure: string; label: string }) {
-  const costume = useQuery(costumeQuery(figure));
-  const pack = useQuery({
-    queryKey: ['rest', figure],
-    queryFn: () => figureFrames(figure),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
   return (
-    <PoseCanvas
-      costume={costume.data}
-      pack={pack.data}
+    <PoseStrip
+      figure={figure}
+      named={['rest', figure]}
+      poses={() => figureFrames(figure)}
       count={1}
       label={label}
       className="figure-picture"
@@ -173,26 +159,37 @@ export function FigurePicture({ figure, label }: { figure: string; label: string
   );
 }
 
-interface PoseCanvasProps {
-  readonly costume: Costume | undefined;
-  readonly pack: FramePack | undefined;
+interface PoseStripProps {
+  readonly figure: string;
+  /** What the poses are known by; by another name they are asked for anew. */
+  readonly named: readonly (string | number)[];
+  readonly poses: () => Promise<FramePack>;
   readonly member?: string;
   readonly count: number;
   readonly label: string;
-  readonly className: string;
+  readonly className?: string;
 }
 
-export function PoseCanvas(props: PoseCanvasProps) {
-  const { costume, pack, member = 'figure', count, label, className } = props;
+/** Inked poses beside each other, asked for once somebody comes near them. */
+export function PoseStrip(props: PoseStripProps) {
+  const { figure, named, poses, member = 'figure', count, label, className = 'filmstrip' } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
+  const isNear = useNear(canvas);
+  const costume = useQuery({ ...costumeQuery(figure), enabled: isNear }).data;
+  const pack = useQuery({
+    queryKey: named,
+    queryFn: poses,
+    enabled: isNear,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data;
   useEffect(() => {
     const paint = () => {
       const drawn = costume && pack ? sharp(canvas.current) : null;
       if (!drawn || !costume || !pack) return;
       const { context, width, height } = drawn;
       context.clearRect(0, 0, width, height);
-      const poses = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
-      paintRow(context, width, height, costume, poses);
+      const row = Array.from({ length: count }, (_, k) => poseIn(pack, member, k));
+      paintRow(context, width, height, costume, row);
     };
     paint();
     // A cut-out is painted anew as its pictures come.

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../../api/client';
@@ -7,7 +7,7 @@ import { type RecipeCard as Recipe, runRecipe, takeStrip } from '../../api/takes
 import { counted } from '../../app/counted';
 import { Name } from '../../app/Name';
 import { useNotices } from '../../app/notices';
-import { costumeQuery, PoseCanvas } from '../../stage/Filmstrip';
+import { PoseStrip } from '../../stage/Filmstrip';
 import { PencilMark } from './ClipFacts';
 import { watchJob } from './jobs/useJobs';
 import { useRecipes } from './useLibrary';
@@ -23,12 +23,6 @@ interface TakeProps {
 
 /** A take of the library: kept as it came. */
 export function TakeCard({ take, tags, menu }: TakeProps) {
-  const costume = useQuery(costumeQuery(take.figure));
-  const pack = useQuery({
-    queryKey: ['take strip', take.id],
-    queryFn: () => takeStrip(take.id),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
   return (
     <div className="slip">
       <span className="line">
@@ -40,12 +34,12 @@ export function TakeCard({ take, tags, menu }: TakeProps) {
           {take.length_frames.toLocaleString('en')} fr, {take.length_seconds.toFixed(2)} s
         </span>
       </span>
-      <PoseCanvas
-        costume={costume.data}
-        pack={pack.data}
+      <PoseStrip
+        figure={take.figure}
+        named={['take strip', take.id]}
+        poses={() => takeStrip(take.id)}
         count={FRAMES_IN_STRIP}
         label={`${take.name}, five poses as captured`}
-        className="filmstrip"
       />
       <span className="line mt-2">
         {take.circled && <b className="circled">circled</b>}
