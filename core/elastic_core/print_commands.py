@@ -1,7 +1,7 @@
 """`hours print`: a scene file as a film with its sound, or as numbered pictures."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Annotated, get_args
 
@@ -10,56 +10,135 @@ import typer
 
 from .command_base import frames_in, plainly
 from .errors import Refusal
+from .formats.clip_file import ClipFile
+from .formats.scene_file import read_own_file
 from .formats.scene_zip import PackedScene, read_packed_scene
 from .formats.sound_file import read_sound
+from .printing.contact import print_contact
 from .printing.film import Heard, print_film
-from .printing.look import BURNT, HOUSE_SIZE, MOST_ROUNDS, Burnt, FilmForm, PrintLook, View
+from .printing.keyed import every, key_frames
+from .printing.look import (
+    BURNT,
+    CELL_SIZE,
+    ENDINGS,
+    HOUSE_EVERY,
+    HOUSE_SIZE,
+    MOST_ROUNDS,
+    Burnt,
+    ContactForm,
+    FilmForm,
+    PrintForm,
+    PrintLook,
+    View,
+    checked_form,
+)
+from .printing.moving import print_moving
 from .printing.press import press_for
 from .printing.sequence import print_pictures
 from .printing.sheet import Printed
+from .scene.document import Scene
 from .scene.hearing import heard_stamp, mixed
+from .scene.material import Material
+from .scene.of_clip import scene_of_clip
 from .sound.samples import Samples
 
-FORMS: Mapping[str, FilmForm] = {".mp4": "mp4", ".webm": "webm"}
+FORMS: Mapping[str, PrintForm] = {ending: form for form, ending in ENDINGS.items() if form != "png"}
 _HOUSE_SIZE = f"{HOUSE_SIZE[0]}x{HOUSE_SIZE[1]}"
+_CELL_SIZE = f"{CELL_SIZE[0]}x{CELL_SIZE[1]}"
+# How a clip file says that it is one, near its beginning.
+_CLIP, _HEAD_BYTES = b'"elastic-hours-clip"', 200
+_OUT = f"FILE{', FILE'.join(FORMS)} or a FOLDER."
 
 
 def add_to(app: typer.Typer) -> None:
     """Put the command in the program."""
-    app.command("print")(print_scene)
+    app.command("print")(print_file)
 
 
 @plainly
-def print_scene(
-    scene: Annotated[Path, typer.Argument(metavar="SCENE", help="A scene file.")],
-    out: Annotated[Path, typer.Argument(metavar="OUT", help="FILE.mp4, FILE.webm or a FOLDER.")],
+def print_file(
+    source: Annotated[
+        Path, typer.Argument(metavar="SCENE|CLIP", help="A scene file or a clip file.")
+    ],
+    out: Annotated[Path, typer.Argument(metavar="OUT", help=_OUT)],
     frames: Annotated[
         str | None, typer.Option("--range", help="Frames A:B, from 0; B is not among them.")
     ] = None,
-    size: Annotated[str, typer.Option(help="WIDTHxHEIGHT, even numbers.")] = _HOUSE_SIZE,
+    size: Annotated[
+        str | None, typer.Option(help="WIDTHxHEIGHT, even numbers; of a contact sheet's one frame.")
+    ] = None,
     view: Annotated[str, typer.Option(help=f"{', '.join(get_args(View)[:-1])}.")] = "three-quarter",
     burn: Annotated[str, typer.Option(help=f"Burnt in: {', '.join(BURNT)}.")] = "",
     rounds: Annotated[int, typer.Option(help="A film's frames round and round, so often.")] = 1,
     grid: Annotated[bool, typer.Option(help="With the ground's grid.")] = False,
     mark: Annotated[bool, typer.Option(help="With each frame's number for machines.")] = False,
+    transparent: Annotated[bool, typer.Option(help="Without the paper.")] = False,
+    nth: Annotated[
+        int | None, typer.Option("--every", help="On a contact sheet: every so manieth frame.")
+    ] = None,
+    keys: Annotated[bool, typer.Option(help="On a contact sheet: the frames with keys.")] = False,
 ) -> None:
-    """Print a scene: a film with its sound, or a folder of numbered pictures. What is painted is what the
-    stage shows."""
-    form = FORMS.get(out.suffix.lower())
-    if form is None and out.suffix:
-        raise Refusal("A print is FILE.mp4, FILE.webm, or a folder for its pictures.")
-    if not 1 <= rounds <= MOST_ROUNDS or (rounds > 1 and form is None):
+    """Print a scene or a clip: a film with its sound, a picture that moves, a contact sheet, or a folder of
+    numbered pictures. What is painted is what the stage shows."""
+    form: PrintForm | None = FORMS.get(out.suffix.lower()) if out.suffix else "png"
+    if form is None:
+        raise Refusal(f"A print is {_OUT[:-1]} for its pictures.")
+    is_film, is_contact = form in get_args(FilmForm), form in get_args(ContactForm)
+    if not 1 <= rounds <= MOST_ROUNDS or (rounds > 1 and not is_film):
         raise Refusal(f"A film goes round 1 to {MOST_ROUNDS} times; pictures are written once.")
-    held = read_packed_scene(scene.read_bytes())
-    span = _span(frames, held.scene.scene.played_frames)
-    look = PrintLook(**_size(size), view=_view(view), burns=_burns(burn), grid=grid, mark=mark)
-    printed = Printed(held.scene.scene, held.scene.material(), look)
-    with press_for(printed, held.files) as press:
-        if form is None:
+    if (keys or nth is not None) and not is_contact:
+        raise Refusal("Frames are chosen for a contact sheet: FILE.png or FILE.pdf.")
+    if keys and nth is not None:
+        raise Refusal("Either every so many frames, or the frames with keys.")
+    wanted = _read(source.read_bytes())
+    scene, material = wanted.scene, wanted.material
+    span = _span(frames, scene.played_frames)
+    look = PrintLook(
+        **_size(size or (_CELL_SIZE if is_contact else _HOUSE_SIZE)),
+        view=_view(view), burns=_burns(burn), grid=grid, mark=mark, transparent=transparent,
+    )  # fmt: skip
+    checked_form(form, look)
+    count = rounds * len(span)
+    with press_for(Printed(scene, material, look), wanted.pictures) as press:
+        if form == "png":
             print_pictures(press, span, out)
+        elif form == "webp" or form == "gif":
+            print_moving(press, span, out, form)
+        elif form == "contact" or form == "pdf":
+            chosen = key_frames(scene, material, span) if keys else every(span, _nth(nth))
+            print_contact(press, chosen, out, form, scene.name, transparent=transparent)
+            count = len(chosen)
         else:
-            print_film(press, span, out, form, _heard(held), rounds=rounds)
-    typer.echo(f"{out}: {rounds * len(span)} frames, {look.width} × {look.height}.")
+            print_film(press, span, out, form, wanted.heard, rounds=rounds)
+    typer.echo(f"{out}: {count} frames, {look.width} × {look.height}.")
+
+
+@dataclass(frozen=True)
+class _ToPrint:
+    """A scene with all that its picture is made from, and what is heard of it."""
+
+    scene: Scene
+    material: Material
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
+    heard: Heard | None = None
+
+
+def _read(data: bytes) -> _ToPrint:
+    """A scene file, or a clip file as the scene of it alone. Raises Refusal for any other."""
+    if _CLIP not in data[:_HEAD_BYTES]:
+        held = read_packed_scene(data)
+        return _ToPrint(held.scene.scene, held.scene.material(), held.files, _heard(held))
+    file = read_own_file(ClipFile, data, "clip")
+    clip = file.playable()
+    named = replace(clip, clip=clip.clip.model_copy(update={"figure": "figure"}))
+    material = Material.of_clips({"figure": file.figure}, [("clip", named)])
+    return _ToPrint(scene_of_clip("clip", named, file.figure.name), material)
+
+
+def _nth(frames: int | None) -> int:
+    if frames is not None and frames < 1:
+        raise Refusal("Every so manieth frame: a whole number from 1 on.")
+    return frames or HOUSE_EVERY
 
 
 def _span(text: str | None, length: int) -> range:

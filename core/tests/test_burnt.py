@@ -62,7 +62,7 @@ def test_a_print_is_of_even_pixels_and_through_a_camera_that_is_there() -> None:
         PrintLook(width=1281)
     with pytest.raises(Refusal, match="has no camera to look through"):
         sheet(view="camera")
-    assert set(FORMS) == {".mp4", ".webm"}
+    assert set(FORMS) == {".mp4", ".webm", ".webp", ".gif", ".png", ".pdf"}
 
 
 def test_the_page_is_handed_its_frames_and_pictures_and_nothing_else() -> None:
@@ -119,4 +119,7 @@ def test_a_print_is_a_film_or_a_folder(tmp_path: Path) -> None:
     scene.write_text(scene_file().model_dump_json())
     told = CliRunner().invoke(app, ["print", str(scene), str(tmp_path / "out.avi")])
     assert told.exit_code == 1
-    assert "A print is FILE.mp4, FILE.webm, or a folder for its pictures." in told.stderr
+    assert (
+        "A print is FILE.mp4, FILE.webm, FILE.webp, FILE.gif, FILE.png, FILE.pdf or a FOLDER"
+        in told.stderr
+    )

@@ -21,7 +21,8 @@ from ..errors import Refusal
 from ..sound.document import HOUSE_RATE
 from ..sound.samples import Samples
 from .look import FilmForm
-from .press import Picture, Press, pixels_of
+from .painter import Painter
+from .press import Picture, pixels_of
 
 Heard = Callable[[int, int], Samples]
 """What is heard over the samples `[start, start + count)` at the house rate, in stereo. [count, 2]"""
@@ -113,7 +114,7 @@ def parts_of(span: range) -> list[range]:
 
 
 def print_film(
-    press: Press,
+    press: Painter,
     span: range,
     path: Path,
     form: FilmForm,
@@ -140,12 +141,11 @@ def print_film(
 
 
 def _print_part(
-    press: Press, frames: range, path: Path, form: FilmForm, on_picture: Callable[[int], None]
+    press: Painter, frames: range, path: Path, form: FilmForm, on_picture: Callable[[int], None]
 ) -> None:
     """Some frames as a film without sound. While a picture is encoded the next one is painted."""
-    look, rate = press.printed.look, press.printed.scene.rate
     with (
-        film_at(path, form, rate, (look.width, look.height)) as film,
+        film_at(path, form, press.rate, press.size) as film,
         ThreadPoolExecutor(1) as encoder,
     ):
         under_way: Future[None] | None = None
@@ -160,7 +160,7 @@ def _print_part(
 
 
 def _join(
-    press: Press,
+    press: Painter,
     span: range,
     path: Path,
     form: FilmForm,
@@ -169,7 +169,7 @@ def _join(
     rounds: int,
 ) -> None:
     """The parts as one film, picture for picture as they were encoded, with what is heard; round and round."""
-    rate = press.printed.scene.rate
+    rate = press.rate
     with _whole(path), av.open(str(path), "w", format=form) as out:
         stream: VideoStream | None = None
         sound: _Sound | None = None

@@ -8,6 +8,7 @@ import shutil
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 from queue import Empty, SimpleQueue
 from threading import Thread
@@ -35,7 +36,7 @@ _SETTINGS = ("--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--h
 # A frame takes hundredths of a second; a page that takes so long is lost.
 _PATIENCE_SECONDS, _LETTING_GO_SECONDS = 120, 10
 _PAINT = "async (frame) => (await window.printPage).paint(frame)"
-_BUILT_PAGE = Path(__file__).resolve().parents[3] / "web" / "dist"
+BUILT_PAGE = Path(__file__).resolve().parents[3] / "web" / "dist"
 
 
 @dataclass(frozen=True)
@@ -96,6 +97,14 @@ class Press:
         except BaseException:
             self.close()
             raise
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.printed.look.width, self.printed.look.height
+
+    @property
+    def rate(self) -> Fraction:
+        return self.printed.scene.rate
 
     def frame(self, played: int) -> bytes:
         """The picture of a played frame, as a PNG. Raises Refusal where the page cannot paint it."""
@@ -184,7 +193,7 @@ class Press:
 def press_for(
     printed: Printed,
     pictures: Mapping[str, bytes] | Callable[[str], bytes],
-    page_folder: Path = _BUILT_PAGE,
+    page_folder: Path = BUILT_PAGE,
 ) -> Iterator[Press]:
     """A press for a print; `pictures` gives the bytes of a picture by its file.
 

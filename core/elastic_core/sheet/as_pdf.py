@@ -8,12 +8,12 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.cidfonts import UnicodeCIDFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ..errors import Refusal
 from ..voice.chart import Stroke
 from .document import FOOT_FRAMES, Sheet, SheetCell, SheetColumn
+from .typeface import PLAIN, face_for
 
 INK, GRAPHITE, FADED = HexColor("#22303C"), HexColor("#5C6670"), HexColor("#B9AE98")
 BLUE, BLUE_SOFT = HexColor("#8CC9E8"), HexColor("#CFE5EF")
@@ -27,8 +27,6 @@ COLUMNS_A_PAGE = 9
 MOST_PAGES = 2_000
 # Half the width of a drawn mouth, and what of it lies over its middle line.
 _HALF, _MIDDLE = 5.2 * MM, 0.24
-# Letters that the paper's own typeface lacks are set in one that every reader of such files brings along.
-_FAR = "HeiseiKakuGo-W5"
 
 
 def pdf_of(sheet: Sheet) -> bytes:
@@ -40,7 +38,6 @@ def pdf_of(sheet: Sheet) -> bytes:
     pages = -(-sheet.frames // ROWS_A_PAGE)
     if pages * len(groups) > MOST_PAGES:
         raise Refusal(f"That would be {pages * len(groups):,} pages. Print a shorter scene.")
-    pdfmetrics.registerFont(UnicodeCIDFont(_FAR))
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, invariant=1)
     canvas.setTitle(sheet.title)
@@ -184,20 +181,12 @@ class _Page:
     def _cut(self, text: str, size: float) -> str:
         """As much of a text as a column holds."""
         room = self.column_width - 4
-        while text and pdfmetrics.stringWidth(text, _face(text), size) > room:
+        while text and pdfmetrics.stringWidth(text, face_for(text), size) > room:
             text = text[:-1]
         return text
 
     def _text(self, x: float, y: float, text: str, size: float, *, bold: bool = False) -> None:
-        face = _face(text)
+        face = face_for(text)
         self.canvas.setFillColor(INK)
-        self.canvas.setFont("Helvetica-Bold" if bold and face == "Helvetica" else face, size)
+        self.canvas.setFont("Helvetica-Bold" if bold and face == PLAIN else face, size)
         self.canvas.drawString(x, y, text)
-
-
-def _face(text: str) -> str:
-    try:
-        text.encode("cp1252")
-    except UnicodeEncodeError:
-        return _FAR
-    return "Helvetica"

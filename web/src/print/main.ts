@@ -71,6 +71,7 @@ function viewOf(look: PrintLook): StageView {
     grid: look.grid,
     isPrint: true,
     through: view === 'camera',
+    transparent: look.transparent,
   };
 }
 
@@ -140,7 +141,7 @@ async function printPage(): Promise<PrintPage> {
     ),
   );
   const canvas = document.querySelector('canvas');
-  const context = canvas?.getContext('2d', { alpha: false });
+  const context = canvas?.getContext('2d', { alpha: look.transparent });
   if (!canvas || !context) throw new Error('This browser paints nothing.');
   canvas.width = look.width;
   canvas.height = look.height;

@@ -27,6 +27,8 @@ export interface PrintLook {
   readonly numbers: boolean;
   /** The frame’s number as black and white cells, for a machine to read. */
   readonly mark: boolean;
+  /** Without paper or quay. */
+  readonly transparent: boolean;
 }
 
 export interface Printed {

@@ -119,6 +119,8 @@ export interface StageView {
   readonly grid?: boolean;
   /** On its way out of the house: the camera’s picture has no corners, and nothing shows beside it. */
   readonly isPrint?: boolean;
+  /** Figures and drawings alone, without paper or quay. */
+  readonly transparent?: boolean;
   /** Now alone: what has no frames has no numbers. */
   readonly isLive?: boolean;
   readonly counts: boolean;

@@ -90,7 +90,9 @@ export function paintStage(
 ): void {
   const { camera, target, lens } = seenFrom(scene, view, frame, width, height);
   const fromAbove = !lens && isPlan(view.orbit);
-  if (scene.backdrop === 'quay') {
+  if (view.transparent) {
+    context.clearRect(0, 0, width, height);
+  } else if (scene.backdrop === 'quay') {
     paintQuay(context, camera, target, width, height);
   } else {
     context.fillStyle = SHEET;
