@@ -42,7 +42,9 @@ from .scene.material import Material
 from .scene.of_clip import scene_of_clip
 from .sound.samples import Samples
 
-FORMS: Mapping[str, PrintForm] = {ending: form for form, ending in ENDINGS.items() if form != "png"}
+FORMS: Mapping[str, PrintForm] = {
+    ENDINGS[form]: form for form in get_args(PrintForm) if form != "png"
+}
 _HOUSE_SIZE = f"{HOUSE_SIZE[0]}x{HOUSE_SIZE[1]}"
 _CELL_SIZE = f"{CELL_SIZE[0]}x{CELL_SIZE[1]}"
 # How a clip file says that it is one, near its beginning.

@@ -117,7 +117,7 @@ def test_without_paper_what_is_not_painted_is_clear(tmp_path: Path) -> None:
 def test_what_a_form_cannot_show_is_said(tmp_path: Path) -> None:
     with pytest.raises(Refusal, match="A GIF shows 50 pictures a second at the most"):
         print_moving(Blank(Fraction(60)), range(4), tmp_path / "fast.gif", "gif")
-    with pytest.raises(Refusal, match=re.escape("A WEBP of 64 × 48 has 81,380 frames at the most")):
+    with pytest.raises(Refusal, match=re.escape("A WebP of 64 × 48 has 81,380 frames at the most")):
         print_moving(Blank(), range(81_381), tmp_path / "long.webp", "webp")
     assert not list(tmp_path.iterdir())
 

@@ -1,6 +1,7 @@
-"""Films out: as a whole to keep, or the ranges that a player asks for (RFC 9110, 14)."""
+"""Prints out: as a whole to keep, or the ranges that a player asks for (RFC 9110, 14)."""
 
 import re
+from collections.abc import Mapping
 
 from django.http import HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
@@ -10,7 +11,15 @@ from library.models import StoredFile
 
 from .downloads import download
 
-CONTENT_TYPES = {"mp4": "video/mp4", "webm": "video/webm"}
+CONTENT_TYPES: Mapping[str, str] = {
+    "mp4": "video/mp4",
+    "webm": "video/webm",
+    "webp": "image/webp",
+    "gif": "image/gif",
+    "png": "application/zip",
+    "contact": "image/png",
+    "pdf": "application/pdf",
+}
 # So much of a film goes out at a time: a player asks for the rest.
 LONGEST_RANGE_BYTES = 4 << 20
 _RANGE = re.compile(r"bytes=(\d{1,18})-(\d{0,18})")

@@ -1,5 +1,6 @@
 """The prints' room: what is to be printed, what was, and films out."""
 
+from fractions import Fraction
 from uuid import UUID, uuid4
 
 from django.contrib.auth.models import User
@@ -8,19 +9,26 @@ from django.http.response import HttpResponseBase
 from ninja import Router
 from ninja.responses import Status
 
-from accounts.models import Production
+from accounts.models import Membership, Production
 from accounts.people import shown_name
+from documents.models import Document
 from documents.opening import opened
+from elastic_core.capture.take import Take
+from elastic_core.clip.document import Clip
 from elastic_core.clock import parse_rate
 from elastic_core.errors import Refusal
-from elastic_core.printing.look import PrintLook
-from elastic_core.scene.document import Scene
+from elastic_core.printing.look import ENDINGS, PrintLook, checked_form
+from elastic_core.printing.moving import check_moving
+from elastic_core.quantities import MOST_FRAMES
+from elastic_core.scene.document import LONGEST_SCENE_FRAMES, Scene
 from jobs import waiting
 from jobs.asking import ask
 from jobs.models import Job
+from library.kinds import CLIP
+from library.takes import TAKE
 from prints import night_list
 from prints.models import Print
-from prints.printing import PRINT_SCENE, PrintScene, throw_away
+from prints.printing import PRINT, PrintWish, throw_away
 from scenes.kinds import SCENE
 
 from .access import document, membership, person
@@ -51,26 +59,62 @@ def read_prints(request: HttpRequest, production_id: UUID) -> list[PrintCard]:
 
 @router.post("/scenes/{uuid:document_id}/prints", response={202: JobView})
 def print_scene(request: HttpRequest, document_id: UUID, wanted: PrintWanted) -> Status[JobView]:
-    """A scene as it stands, printed by a job: a film with its sound."""
+    """A scene as it stands, printed by a job: a film with its sound, or pictures."""
     found, member = document(request, SCENE.key, document_id, to_change=True)
     scene: Scene = opened(found).document
-    end = scene.played_frames if wanted.end is None else min(wanted.end, scene.played_frames)
-    if wanted.start >= end:
-        raise Refusal("There are no frames to print.")
     if wanted.look.view == "camera" and scene.camera is None:
         raise Refusal(f"“{scene.name}” has no camera to look through.")
-    wish = PrintScene(
+    return _asked(request, member, found, wanted, scene.played_frames, scene.rate)
+
+
+@router.post("/clips/{uuid:document_id}/prints", response={202: JobView})
+def print_clip(request: HttpRequest, document_id: UUID, wanted: PrintWanted) -> Status[JobView]:
+    """A clip by itself, printed by a job; a cycle for as long as is wanted."""
+    found, member = document(request, CLIP.key, document_id, to_change=True)
+    clip: Clip = opened(found).document
+    goes_on = clip.is_cycle and wanted.end is not None
+    length = LONGEST_SCENE_FRAMES if goes_on else clip.length_frames
+    return _asked(request, member, found, wanted, length, clip.rate)
+
+
+@router.post("/takes/{uuid:document_id}/prints", response={202: JobView})
+def print_take(request: HttpRequest, document_id: UUID, wanted: PrintWanted) -> Status[JobView]:
+    """What a take's recipe makes of it, printed by a job, and beside it what it was if that is wanted."""
+    found, member = document(request, TAKE.key, document_id, to_change=True)
+    take: Take = opened(found).document
+    # How many frames come of it its recipe says, when it is run.
+    return _asked(request, member, found, wanted, MOST_FRAMES, take.clip_rate)
+
+
+def _asked(
+    request: HttpRequest,
+    member: Membership,
+    found: Document,
+    wanted: PrintWanted,
+    length: int,
+    rate: Fraction,
+) -> Status[JobView]:
+    end = length if wanted.end is None else min(wanted.end, length)
+    if wanted.start >= end:
+        raise Refusal("There are no frames to print.")
+    look, form = wanted.look, wanted.form
+    checked_form(form, look)
+    is_known = wanted.end is not None or length < MOST_FRAMES
+    if is_known and (form == "webp" or form == "gif"):
+        check_moving(end - wanted.start, (look.width, look.height), rate, form)
+    if wanted.beside is not None and not found.revisions.filter(number=wanted.beside).exists():
+        raise Refusal(f"“{found.name}” has no revision {wanted.beside}.")
+    wish = PrintWish(
         document=found.pk,
         revision=found.head,
-        look=wanted.look,
-        start=wanted.start,
         end=end,
-        form=wanted.form,
-        rounds=wanted.rounds,
         token=wanted.token or uuid4().hex,
+        **wanted.model_dump(
+            include={"look", "start", "form", "rounds", "every", "beside", "captured"}
+        ),
     )
-    title = f"{scene.name}, rev {found.head}"
-    asked = ask(PRINT_SCENE, member.production, person(request), title, wish, wanted.not_before)
+    title = f"{found.name}, rev {found.head}"
+    asked = ask(PRINT, member.production, person(request), title, wish, wanted.not_before)
     return Status(202, job_view(asked))
 
 
@@ -88,7 +132,7 @@ def put_night_list_in_order(
 ) -> list[PrintRow]:
     """Have what waits printed in this order."""
     production = membership(request, production_id, to_change=True).production
-    waiting.put_in_order(production, PRINT_SCENE.key, wanted.order)
+    waiting.put_in_order(production, PRINT.key, wanted.order)
     return _night_list(request, production)
 
 
@@ -135,9 +179,9 @@ def read_print(request: HttpRequest, print_id: UUID) -> PrintCard:
 
 @router.get("/prints/{uuid:print_id}/film", response=None)
 def read_film(request: HttpRequest, print_id: UUID, keep: bool = False) -> HttpResponseBase:
-    """The film itself: to `keep`, or the piece of it that is played."""
+    """The film itself, or the pictures: to `keep`, or the piece of it that is played."""
     found = _print(request, print_id)
-    name = f"{found}.{found.form}"
+    name = f"{found}{ENDINGS[found.form]}"
     return film_out(found.film, found.form, name, request.headers.get("Range"), to_keep=keep)
 
 
@@ -154,6 +198,8 @@ def print_card(row: Print) -> PrintCard:
         document=row.document_id,
         name=row.name,
         revision=row.revision,
+        beside=row.beside,
+        captured=row.captured,
         form=row.form,  # type: ignore[arg-type]
         look=PrintLook.model_validate(row.look),
         first=row.first,
@@ -175,7 +221,7 @@ def _night_list(request: HttpRequest, production: Production) -> list[PrintRow]:
 
 
 def _row(job: Job, me: User) -> PrintRow:
-    wish = PrintScene.model_validate(job.wish)
+    wish = PrintWish.model_validate(job.wish)
     pace = night_list.frames_per_second(job)
     return PrintRow(
         id=job.pk,
@@ -198,7 +244,7 @@ def _row(job: Job, me: User) -> PrintRow:
 
 
 def _listed(production: Production, job_id: UUID) -> Job:
-    found = production.jobs.filter(kind=PRINT_SCENE.key, pk=job_id).first()
+    found = production.jobs.filter(kind=PRINT.key, pk=job_id).first()
     if found is None:
         raise Http404
     return found

@@ -33,7 +33,7 @@ from elastic_core.formats.picture_files import Grid
 from elastic_core.frozen import Shown
 from elastic_core.join.where import Planted
 from elastic_core.names import Id, Name
-from elastic_core.printing.look import MOST_ROUNDS, FilmForm, PrintLook
+from elastic_core.printing.look import HOUSE_EVERY, MOST_ROUNDS, PrintForm, PrintLook
 from elastic_core.quantities import MOST_FRAMES, Frame
 from elastic_core.scene.checks import LaneMark
 from elastic_core.scene.desk import Desk
@@ -1020,15 +1020,20 @@ class RecipeRunWanted(Schema):
 
 
 class PrintWanted(Schema):
-    """Played frames `[start, end)` of a scene as it stands, in so many `rounds`; without an `end` to its own.
-    It is not begun before a moment, where one is told. `token` names the wish."""
+    """Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
+    without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
+    or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
+    it was `captured`. It is not begun before a moment, where one is told. `token` names the wish."""
 
     look: PrintLook = PrintLook()
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
     end: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = None
-    form: FilmForm = "mp4"
+    form: PrintForm = "mp4"
     token: Annotated[str, Field(max_length=64)] = ""
     rounds: Annotated[int, Field(ge=1, le=MOST_ROUNDS)] = 1
+    every: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = HOUSE_EVERY
+    beside: Annotated[int, Field(ge=1)] | None = None
+    captured: bool = False
     not_before: AwareDatetime | None = None
 
 
@@ -1039,7 +1044,7 @@ class PrintRow(Schema):
     id: UUID
     document: UUID
     title: str
-    form: FilmForm
+    form: PrintForm
     look: PrintLook
     state: Literal["waiting", "running", "refused", "cancelled"]
     figure: int
@@ -1086,7 +1091,9 @@ class PrintCard(Schema):
     document: UUID | None
     name: str
     revision: int
-    form: FilmForm
+    beside: int | None
+    captured: bool
+    form: PrintForm
     look: PrintLook
     first: int
     frames: int

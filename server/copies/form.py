@@ -64,6 +64,8 @@ class KeptPrint(Kept):
     document: UUID | None
     name: str
     revision: int
+    beside: int | None = None
+    captured: bool = False
     form: str
     look: dict[str, Any]
     first: int

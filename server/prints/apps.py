@@ -7,6 +7,6 @@ class PrintsConfig(AppConfig):
     def ready(self) -> None:
         from jobs.kinds import register
 
-        from .printing import PRINT_SCENE
+        from .printing import PRINT
 
-        register(PRINT_SCENE)
+        register(PRINT)

@@ -1,4 +1,4 @@
-"""Prints: films that stay with what they show, and parts of those that are being made."""
+"""Prints: films and pictures that stay with what they show, and parts of those that are being made."""
 
 import uuid
 
@@ -13,13 +13,16 @@ from library.models import StoredFile
 
 class Print(models.Model):
     """A finished print of a revision of a document; the document may be gone, what it was called stays.
-    `first` and `frames` are played frames, shown in so many `rounds`; `look` is how it was seen."""
+    `first` and `frames` are played frames, shown in so many `rounds`; `look` is how it was seen. At the left
+    stands the revision `beside`, or what was `captured`. Whatever its form, its file is its `film`."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     production = models.ForeignKey(Production, models.CASCADE, related_name="prints")
     document = models.ForeignKey(Document, models.SET_NULL, null=True, related_name="prints")
     name = models.CharField(max_length=120)
     revision = models.PositiveIntegerField()
+    beside = models.PositiveIntegerField(null=True)
+    captured = models.BooleanField(default=False)
     form = models.CharField(max_length=8)
     look = models.JSONField()
     first = models.PositiveIntegerField()

@@ -14,7 +14,7 @@ from jobs.asking import ask, cancel
 from jobs.models import Job
 
 from .models import Print
-from .printing import PRINT_SCENE, PrintScene, throw_away
+from .printing import PRINT, PrintWish, throw_away
 
 _ORDER = {Job.State.RUNNING.value: 0, Job.State.WAITING.value: 1}
 
@@ -23,7 +23,7 @@ def listed(production: Production, person: User) -> list[Job]:
     """What runs, then what waits, whoever asked for it; then what of the person's own came to nothing."""
     over = (Job.State.REFUSED, Job.State.CANCELLED)
     own = Q(state__in=over, person=person, seen=False)
-    rows = production.jobs.filter(kind=PRINT_SCENE.key).select_related("person")
+    rows = production.jobs.filter(kind=PRINT.key).select_related("person")
     shown = rows.filter(Q(state__in=Job.UNDER_WAY) | own)
     return sorted(shown, key=lambda job: (_ORDER.get(job.state, 2), job.place, job.created))
 
@@ -51,8 +51,8 @@ def print_again(job: Job, person: User) -> None:
     """Ask once more for what came to nothing. Raises Refusal for what is under way."""
     if job.state in Job.UNDER_WAY:
         raise Refusal("It is under way already.")
-    wish = PrintScene.model_validate(job.wish).model_copy(update={"token": uuid4().hex})
-    ask(PRINT_SCENE, job.production, person, job.title, wish)
+    wish = PrintWish.model_validate(job.wish).model_copy(update={"token": uuid4().hex})
+    ask(PRINT, job.production, person, job.title, wish)
     Job.objects.filter(pk=job.pk).update(seen=True)
 
 

@@ -1,22 +1,37 @@
-"""A scene is printed, as a job: painted by the page itself, with what is heard of it."""
+"""A scene, a clip or a take is printed, as a job: painted by the page itself, with what is heard of it."""
 
 import shutil
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from typing import get_args
 from uuid import UUID
 
 from django.conf import settings
 from pydantic import BaseModel, Field
 
 from accounts.models import Production
-from documents.opening import opened
+from documents.kinds import content_name
+from documents.models import Document
 from elastic_core.clock import format_rate
 from elastic_core.errors import Refusal
+from elastic_core.printing.beside import half_of, press_beside
+from elastic_core.printing.contact import print_contact
 from elastic_core.printing.film import Heard, print_film
-from elastic_core.printing.look import MOST_ROUNDS, FilmForm, PrintLook
+from elastic_core.printing.keyed import every, key_frames
+from elastic_core.printing.look import (
+    ENDINGS,
+    MOST_ROUNDS,
+    ContactForm,
+    FilmForm,
+    PrintForm,
+    PrintLook,
+)
+from elastic_core.printing.moving import print_moving
+from elastic_core.printing.painter import Painter
 from elastic_core.printing.press import press_for
+from elastic_core.printing.sequence import print_zip
 from elastic_core.printing.sheet import Printed
 from elastic_core.scene.document import Scene
 from elastic_core.scene.hearing import heard_stamp, mixed
@@ -26,64 +41,67 @@ from jobs.models import Job
 from jobs.running import Run
 from library import files, pictures
 from library.models import StoredFile
-from scenes.kinds import SCENE
 from scenes.recordings import SceneRecordings
 
 from .models import Print, PrintPart
+from .subjects import Subject, captured, subject_of
 
 PIECE_BYTES = 1 << 20
 
 
-class PrintScene(BaseModel):
-    """A revision of a scene as a film: the played frames `[start, end)`, round and round so often. `token`
-    names the wish: the same may be printed again."""
+class PrintWish(BaseModel):
+    """A revision of a scene, a clip or a take: its played frames `[start, end)`, a film's round and round so
+    often, a contact sheet's every so many, or without `every` those with keys. At the left stands the revision
+    `beside`, or what a take was when it was `captured`. `token` names the wish: it may be printed again."""
 
     document: UUID
     revision: int
     look: PrintLook
     start: int = Field(ge=0)
     end: int = Field(ge=1)
-    form: FilmForm = "mp4"
+    form: PrintForm = "mp4"
     rounds: int = Field(default=1, ge=1, le=MOST_ROUNDS)
+    every: int | None = Field(default=None, ge=1)
+    beside: int | None = None
+    captured: bool = False
     token: str = ""
 
 
-def print_scene(run: Run, wish: PrintScene) -> None:
-    """Print, from where a worker that died has left it."""
+def print_document(run: Run, wish: PrintWish) -> None:
+    """Print; a film from where a worker that died has left it."""
     production = run.production
-    row = production.documents.filter(kind=SCENE.key, pk=wish.document).first()
+    row = production.documents.filter(pk=wish.document).first()
     if row is None:
-        raise Refusal("That scene is not in this production any more.")
-    now = opened(row, wish.revision)
-    scene: Scene = now.document
-    material: Material = now.made_of
-    span = range(wish.start, min(wish.end, scene.played_frames))
+        raise Refusal("What was to be printed is not in this production any more.")
+    subject = subject_of(row, wish.revision, wish.end)
+    before = _beside(row, wish)
+    scene = subject.scene
+    longest = max(one.scene.played_frames for one in (subject, before) if one)
+    span = range(wish.start, min(wish.end, longest))
     if not span:
         raise Refusal("There are no frames to print.")
-    heard = heard_in(scene, material)
-    printed = Printed(scene, material, wish.look, wish.revision)
+    frames = _chosen(wish, subject, span)
+    heard = heard_in(scene, subject.material) if wish.form in get_args(FilmForm) else None
+    content = content_name(subject.content, before.content if before else "")
     with _written_in(run.job) as folder:
-        path = folder / f"film.{wish.form}"
-        run.progress(0, len(span), "frames")
-        with press_for(printed, picture_in(production), settings.WEB) as press:
-            print_film(
-                press, span, path, wish.form, heard,
-                lambda done: run.progress(done, len(span), "frames"),
-                KeptParts(run.job, now.content), wish.rounds,
-            )  # fmt: skip
+        path = folder / f"print{ENDINGS[wish.form]}"
+        run.progress(0, len(frames), "frames")
+        with _press(wish, subject, before, production) as press:
+            _print(run, wish, press, frames, path, scene.name, heard, content)
         with run.closing():
-            film = files.store_pieces(
-                production, f"{scene.name}.{wish.form}"[-255:], lambda: _pieces(path)
-            )
+            name = f"{row.name}{ENDINGS[wish.form]}"[-255:]
+            film = files.store_pieces(production, name, lambda: _pieces(path))
             made = Print.objects.create(
                 production=production,
                 document=row,
-                name=scene.name,
+                name=row.name,
                 revision=wish.revision,
+                beside=wish.beside,
+                captured=wish.captured,
                 form=wish.form,
                 look=wish.look.model_dump(mode="json"),
                 first=span.start,
-                frames=len(span),
+                frames=len(frames),
                 rounds=wish.rounds,
                 first_frame=scene.first_frame,
                 rate=format_rate(scene.rate),
@@ -93,6 +111,68 @@ def print_scene(run: Run, wish: PrintScene) -> None:
             )
             run.job.print_parts.all().delete()
             run.outcome = {"print": str(made.pk), "says": [f"{made} is printed."]}
+
+
+def _beside(row: Document, wish: PrintWish) -> Subject | None:
+    if wish.captured:
+        return captured(row, wish.revision)
+    return None if wish.beside is None else subject_of(row, wish.beside, wish.end)
+
+
+def _chosen(wish: PrintWish, subject: Subject, span: range) -> Sequence[int]:
+    """The frames that are painted. Raises Refusal where none has keys and those were asked for."""
+    if wish.form not in get_args(ContactForm):
+        return span
+    if wish.every is None:
+        return key_frames(subject.scene, subject.material, span)
+    return every(span, wish.every)
+
+
+@contextmanager
+def _press(
+    wish: PrintWish, subject: Subject, before: Subject | None, production: Production
+) -> Iterator[Painter]:
+    picture = picture_in(production)
+    if before is None:
+        printed = Printed(subject.scene, subject.material, wish.look, wish.revision)
+        with press_for(printed, picture, settings.WEB) as press:
+            yield press
+        return
+    look = wish.look.model_copy(update={"width": half_of(wish.look.width)})
+    number = wish.revision if wish.beside is None else wish.beside
+    left = Printed(before.scene, before.material, look, number)
+    right = Printed(subject.scene, subject.material, look, wish.revision)
+    with press_beside(left, right, picture, settings.WEB) as both:
+        yield both
+
+
+def _print(
+    run: Run,
+    wish: PrintWish,
+    press: Painter,
+    frames: Sequence[int],
+    path: Path,
+    name: str,
+    heard: Heard | None,
+    content: str,
+) -> None:
+    """Write the file that is wanted. Raises Refusal as its form does."""
+
+    def told(done: int) -> None:
+        run.progress(done, len(frames), "frames")
+
+    form, clear = wish.form, wish.look.transparent
+    if form == "contact" or form == "pdf":
+        title = f"{name}, rev {wish.revision}"
+        print_contact(press, frames, path, form, title, told, transparent=clear)
+        return
+    span = range(frames[0], frames[-1] + 1)
+    if form == "png":
+        print_zip(press, span, path, told)
+    elif form == "webp" or form == "gif":
+        print_moving(press, span, path, form, told)
+    else:
+        print_film(press, span, path, form, heard, told, KeptParts(run.job, content), wish.rounds)
 
 
 class KeptParts:
@@ -156,11 +236,11 @@ def _folder(job: Job) -> Path:
     return Path(tempfile.gettempdir()) / f"hours-print-{job.pk.hex}"
 
 
-def _tidy(job: Job, wish: PrintScene) -> None:
+def _tidy(job: Job, wish: PrintWish) -> None:
     """A film that a worker was killed over. Its parts stay while there is anybody to go on from them."""
     shutil.rmtree(_folder(job), ignore_errors=True)
     if job.state not in Job.UNDER_WAY:
         job.print_parts.all().delete()
 
 
-PRINT_SCENE = JobKind("print", PrintScene, print_scene, _tidy, queue=PRINTS)
+PRINT = JobKind("print", PrintWish, print_document, _tidy, queue=PRINTS)

@@ -238,6 +238,8 @@ ROUTES: list[tuple[str, str, Body, str]] = [
     ("get", SCENE + "/wav?heard={heard}", None, READ),
     ("get", SCENE + "/file", None, READ),
     ("post", SCENE + "/prints", {"start": 0, "end": 4}, CHANGE),
+    ("post", CLIP + "/prints", {"start": 0, "end": 4}, CHANGE),
+    ("post", TAKE_ROOM + "/prints", {"start": 0, "end": 4}, CHANGE),
     ("get", PRODUCTION + "/prints", None, READ),
     ("post", PRODUCTION + "/prints/old", {"days": 30}, CHANGE),
     ("get", NIGHT_LIST, None, READ),

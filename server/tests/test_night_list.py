@@ -15,7 +15,7 @@ from jobs import asking
 from jobs.models import Job
 from library.models import StoredFile
 from prints.models import Print
-from prints.printing import PRINT_SCENE, PrintScene
+from prints.printing import PRINT, PrintWish
 
 from .conftest import Demo, client_of
 from .prints import kept_print, made_up
@@ -76,8 +76,8 @@ def test_another_productions_prints_keep_their_turn(demo: Demo, owner: Client) -
     first = asked(owner, demo, SCENES[0])
     elsewhere = Production.objects.create(name="Elsewhere")
     person = Job.objects.get(pk=first).person
-    wish = PrintScene(document=demo.scene.pk, revision=1, look={}, start=0, end=4, token="e")
-    other = str(asking.ask(PRINT_SCENE, elsewhere, person, "Sc 1", wish).pk)
+    wish = PrintWish(document=demo.scene.pk, revision=1, look={}, start=0, end=4, token="e")
+    other = str(asking.ask(PRINT, elsewhere, person, "Sc 1", wish).pk)
     second, third = (asked(owner, demo, scene) for scene in SCENES[1:])
     send(owner, "put", url(demo), {"order": [third, second, first]})
     assert taken_up() == [third, other, second, first]

@@ -105,6 +105,12 @@ def test_layers_and_cut_outs_come_with_their_pictures(demo: Demo, editor: Client
         ({"start": 900, "end": 1000}, "There are no frames to print."),
         ({"look": {"view": "camera"}}, "“Sc 06 Three lamps lit” has no camera to look through."),
         ({"look": {"width": 321}}, "even number of pixels: not 321 × 720"),
+        ({"look": {"transparent": True}}, "Without its paper a print is numbered PNG pictures"),
+        (
+            {"form": "gif", "start": 0, "end": 15, "look": {"width": 4096, "height": 4096}},
+            "has 14 frames at the most",
+        ),
+        ({"beside": 9}, "“Sc 06 Three lamps lit” has no revision 9."),
     ],
     ids=json.dumps,
 )
@@ -125,7 +131,7 @@ def test_a_scene_that_went_meanwhile_is_said(demo: Demo, owner: Client) -> None:
     work()
     (job,) = jobs_of(owner, demo)
     assert job["state"] == "refused"
-    assert job["says"] == ["That scene is not in this production any more."]
+    assert job["says"] == ["What was to be printed is not in this production any more."]
     assert prints(owner, demo) == []
 
 

@@ -16,7 +16,7 @@ FilmForm = Literal["mp4", "webm"]
 MovingForm = Literal["webp", "gif"]
 ContactForm = Literal["contact", "pdf"]
 PrintForm = Literal["mp4", "webm", "webp", "gif", "png", "contact", "pdf"]
-ENDINGS: Mapping[PrintForm, str] = {
+ENDINGS: Mapping[str, str] = {
     "mp4": ".mp4", "webm": ".webm", "webp": ".webp", "gif": ".gif", "png": ".zip",
     "contact": ".png", "pdf": ".pdf",
 }  # fmt: skip

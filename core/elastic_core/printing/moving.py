@@ -1,7 +1,7 @@
 """Pictures that move: WebP without loss and GIF, going round for ever."""
 
 import io
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from fractions import Fraction
 from pathlib import Path
 
@@ -12,7 +12,8 @@ from .look import MovingForm
 from .painter import Painter
 
 # How finely each form counts time, in milliseconds.
-_TICK_MS = {"webp": 1, "gif": 10}
+_TICK_MS: Mapping[MovingForm, int] = {"webp": 1, "gif": 10}
+_NAMES: Mapping[MovingForm, str] = {"webp": "WebP", "gif": "GIF"}
 # Browsers slow down whatever asks for less.
 _LEAST_GIF_MS = 20
 # All of one is in memory at once.
@@ -29,14 +30,8 @@ def print_moving(
 ) -> None:
     """A span of a print's played frames as one picture that moves. Raises Refusal for one that is too large, or
     too fast for its form."""
+    check_moving(len(span), press.size, press.rate, form)
     shown_ms = durations_ms(len(span), press.rate, form)
-    width, height = press.size
-    if len(span) * width * height > MOST_PIXELS:
-        most = max(1, MOST_PIXELS // (width * height))
-        raise Refusal(
-            f"A {form.upper()} of {width} × {height} has {most:,} frames at the most: print fewer, smaller, "
-            "or a film."
-        )
     painted: list[bytes] = []
     for done, frame in enumerate(span, start=1):
         painted.append(press.frame(frame))
@@ -52,15 +47,23 @@ def print_moving(
                    lossless=True, method=3, **whole)  # fmt: skip
 
 
-def durations_ms(frames: int, rate: Fraction, form: MovingForm) -> list[int]:
-    """How long each frame shows: what is rounded does not add up, so that a round lasts as long as it should.
-
-    Raises Refusal for a rate that the form cannot show.
-    """
-    tick = _TICK_MS[form]
+def check_moving(frames: int, size: tuple[int, int], rate: Fraction, form: MovingForm) -> None:
+    """Raises Refusal for a picture that is too large, or too fast for its form."""
+    width, height = size
+    if frames * width * height > MOST_PIXELS:
+        most = max(1, MOST_PIXELS // (width * height))
+        raise Refusal(
+            f"A {_NAMES[form]} of {width} × {height} has {most:,} frames at the most: print fewer, smaller, "
+            "or a film."
+        )
     if form == "gif" and 1_000 / rate < _LEAST_GIF_MS:
         most = 1_000 // _LEAST_GIF_MS
         raise Refusal(f"A GIF shows {most} pictures a second at the most: print a WebP or a film.")
+
+
+def durations_ms(frames: int, rate: Fraction, form: MovingForm) -> list[int]:
+    """How long each frame shows. What is rounded does not add up: a round lasts as long as it should."""
+    tick = _TICK_MS[form]
     ends = [round(Fraction(k * 1_000) / rate / tick) * tick for k in range(frames + 1)]
     return [end - start for start, end in zip(ends[:-1], ends[1:], strict=True)]
 

@@ -2845,9 +2845,49 @@ export interface paths {
         put?: never;
         /**
          * Print Scene
-         * @description A scene as it stands, printed by a job: a film with its sound.
+         * @description A scene as it stands, printed by a job: a film with its sound, or pictures.
          */
         post: operations["api_prints_print_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{document_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Clip
+         * @description A clip by itself, printed by a job; a cycle for as long as is wanted.
+         */
+        post: operations["api_prints_print_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{document_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Take
+         * @description What a take's recipe makes of it, printed by a job, and beside it what it was if that is wanted.
+         */
+        post: operations["api_prints_print_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2887,7 +2927,7 @@ export interface paths {
         };
         /**
          * Read Film
-         * @description The film itself: to `keep`, or the piece of it that is played.
+         * @description The film itself, or the pictures: to `keep`, or the piece of it that is played.
          */
         get: operations["api_prints_read_film"];
         put?: never;
@@ -13064,7 +13104,8 @@ export interface components {
          * @description The same wish gives the same pixels. With the view “stage” it is seen as somebody looked round: `yaw`,
          *     `pitch`, `distance` and `target` count, or the watched figure is followed. `prints` are
          *     those of feet, `numbers` stand under the watched figure and its ghosts. `burns` are told along its foot; a
-         *     `mark` is the frame's number in cells that a machine reads.
+         *     `mark` is the frame's number in cells that a machine reads. What is `transparent` has no
+         *     paper, and no quay.
          */
         PrintLook: {
             /**
@@ -13149,11 +13190,18 @@ export interface components {
              * @default false
              */
             mark: boolean;
+            /**
+             * Transparent
+             * @default false
+             */
+            transparent: boolean;
         };
         /**
          * PrintWanted
-         * @description Played frames `[start, end)` of a scene as it stands, in so many `rounds`; without an `end` to its own.
-         *     It is not begun before a moment, where one is told. `token` names the wish.
+         * @description Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
+         *     without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
+         *     or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
+         *     it was `captured`. It is not begun before a moment, where one is told. `token` names the wish.
          */
         PrintWanted: {
             /**
@@ -13177,7 +13225,8 @@ export interface components {
              *       "grid": false,
              *       "numbers": false,
              *       "burns": [],
-             *       "mark": false
+             *       "mark": false,
+             *       "transparent": false
              *     }
              */
             look: components["schemas"]["PrintLook"];
@@ -13193,7 +13242,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "webm";
+            form: "mp4" | "webm" | "webp" | "gif" | "png" | "contact" | "pdf";
             /**
              * Token
              * @default
@@ -13204,6 +13253,18 @@ export interface components {
              * @default 1
              */
             rounds: number;
+            /**
+             * Every
+             * @default 4
+             */
+            every: number | null;
+            /** Beside */
+            beside?: number | null;
+            /**
+             * Captured
+             * @default false
+             */
+            captured: boolean;
             /** Not Before */
             not_before?: string | null;
         };
@@ -13224,11 +13285,15 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Beside */
+            beside: number | null;
+            /** Captured */
+            captured: boolean;
             /**
              * Form
              * @enum {string}
              */
-            form: "mp4" | "webm";
+            form: "mp4" | "webm" | "webp" | "gif" | "png" | "contact" | "pdf";
             look: components["schemas"]["PrintLook"];
             /** First */
             first: number;
@@ -13276,7 +13341,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "webm";
+            form: "mp4" | "webm" | "webp" | "gif" | "png" | "contact" | "pdf";
             look: components["schemas"]["PrintLook"];
             /**
              * State
@@ -18340,6 +18405,76 @@ export interface operations {
         };
     };
     api_prints_print_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_print_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintWanted"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            400: components["responses"]["Problem"];
+            401: components["responses"]["Problem"];
+            403: components["responses"]["Problem"];
+            404: components["responses"]["Problem"];
+            409: components["responses"]["Problem"];
+            413: components["responses"]["Problem"];
+            422: components["responses"]["Problem"];
+            429: components["responses"]["Problem"];
+            503: components["responses"]["Problem"];
+        };
+    };
+    api_prints_print_take: {
         parameters: {
             query?: never;
             header?: never;
