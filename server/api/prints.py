@@ -53,7 +53,9 @@ of_production = Router(tags=["prints"])
 def read_prints(request: HttpRequest, production_id: UUID) -> list[PrintCard]:
     """The production's prints, the newest first."""
     member = membership(request, production_id)
-    rows = Print.objects.filter(production=member.production).select_related("film", "author")
+    rows = Print.objects.filter(production=member.production).select_related(
+        "film", "author", "document"
+    )
     return [print_card(row) for row in rows]
 
 
@@ -196,6 +198,7 @@ def print_card(row: Print) -> PrintCard:
     return PrintCard(
         id=row.pk,
         document=row.document_id,
+        kind=row.document.kind if row.document else None,  # type: ignore[arg-type]
         name=row.name,
         revision=row.revision,
         beside=row.beside,
@@ -251,7 +254,7 @@ def _listed(production: Production, job_id: UUID) -> Job:
 
 
 def _print(request: HttpRequest, print_id: UUID, *, to_change: bool = False) -> Print:
-    found = Print.objects.select_related("film", "author").filter(pk=print_id).first()
+    found = Print.objects.select_related("film", "author", "document").filter(pk=print_id).first()
     if found is None:
         raise Http404
     membership(request, found.production_id, to_change=to_change)

@@ -1084,11 +1084,12 @@ class ThrownAway(Schema):
 
 
 class PrintCard(Schema):
-    """A print: which revision of what it shows and how, its played frames, and whose it is. Its first picture
-    is called `first` + `first_frame`."""
+    """A print: which revision of what it shows and how, its played frames, and whose it is; the `kind` of its
+    document while that is there. Its first picture is called `first` + `first_frame`."""
 
     id: UUID
     document: UUID | None
+    kind: Literal["scene", "clip", "take"] | None
     name: str
     revision: int
     beside: int | None

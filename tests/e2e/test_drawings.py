@@ -157,6 +157,8 @@ def test_a_run_let_go_on_a_joint_rides_there(light: Light) -> None:
     desk, page = light.desk, light.page
     desk.open_copy("Sc 04 Quay at dusk")
     page.get_by_role("radio", name="Side", exact=True).click()
+    # Who is let go on must be on the stage.
+    desk.still()
     x, y, z = joints(desk, "odo", "head", 0, 1)[0]
     canvas = page.locator(".stage-picture canvas").first.bounding_box()
     card = page.locator('[data-run="Lamp flame"]').last

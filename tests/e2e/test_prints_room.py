@@ -6,9 +6,13 @@ from datetime import UTC, datetime, timedelta
 
 import av
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
+from .bench_room import Bench
 from .desk import Desk, until
+
+OWN_SIZE = "picture => [picture.naturalWidth, picture.naturalHeight]"
 
 
 @pytest.fixture
@@ -153,3 +157,40 @@ def test_what_came_to_nothing_is_said_until_it_is_put_away_or_printed_again(desk
     expect(night).to_contain_text("That scene is not in this production any more.")
     night.get_by_role("button", name="Put away Sc 9, rev 1").click()
     expect(night).to_contain_text("Nothing waits to be printed")
+
+
+def test_a_cycle_becomes_a_picture_that_goes_round_and_a_sheet_of_its_keys(desk: Desk) -> None:
+    page, bench = desk.page, Bench(desk)
+    bench.copy_of("Amble")
+    name = page.locator(".crumbs b").last.inner_text()
+    page.keyboard.press("Control+p")
+    form, asked = page.get_by_label("Print it as"), page.get_by_role("button", name="Print it")
+    form.select_option(label="a picture that moves, WebP")
+    page.get_by_label("Size", exact=True).select_option(label="640 × 360")
+    page.get_by_label("Without the paper").check()
+    asked.click()
+    form.select_option(label="a contact sheet, PNG")
+    page.get_by_role("radio", name="those with keys").click()
+    page.get_by_label("Without the paper").uncheck()
+    asked.click()
+    page.get_by_role("link", name="All prints").click()
+    line = page.get_by_role("list", name="On the line")
+    facts = page.get_by_role("region", name="On the table")
+    for says, size in ("WebP", (640, 360)), ("contact sheet", (980, 745)):
+        own = line.get_by_role("listitem").filter(has_text=name)
+        until(page, lambda own=own: own.count() == 2)  # type: ignore[misc]
+        own.nth(0 if says == "contact sheet" else 1).get_by_role("button").click()
+        expect(facts).to_contain_text(says)
+        picture = page.locator(".print-picture img")
+        until(page, lambda at=picture, wanted=size: tuple(at.evaluate(OWN_SIZE)) == wanted)  # type: ignore[misc]
+        # Neither is played, nor has a pane over it.
+        expect(page.get_by_role("toolbar", name="Play")).to_have_count(0)
+        expect(page.get_by_text("Films are laid under films.")).to_be_visible()
+        page.keyboard.press("u")
+        page.keyboard.press("End")
+    expect(facts).to_contain_text("12 from 0 on")
+    data = page.request.get(f"{desk.address}{picture.get_attribute('src')}").body()
+    with Image.open(io.BytesIO(data)) as sheet:
+        assert sheet.size == (980, 745)
+    facts.get_by_role("link", name=name).click()
+    bench.ready()

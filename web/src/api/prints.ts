@@ -17,13 +17,18 @@ export const printsQuery = (production: string) => ({
     ) as Promise<PrintCard[]>,
 });
 
-export const askPrint = (scene: string, body: PrintWanted): Promise<Schemas['JobView']> =>
-  answered(
-    api.POST('/api/scenes/{document_id}/prints', {
-      params: { path: { document_id: scene } },
-      body,
-    }),
-  );
+const PATHS = {
+  scenes: '/api/scenes/{document_id}/prints',
+  clips: '/api/clips/{document_id}/prints',
+  takes: '/api/takes/{document_id}/prints',
+} as const;
+
+export const askPrint = (
+  room: keyof typeof PATHS,
+  document: string,
+  body: PrintWanted,
+): Promise<Schemas['JobView']> =>
+  answered(api.POST(PATHS[room], { params: { path: { document_id: document } }, body }));
 
 export const throwAway = (print: string) =>
   api.DELETE('/api/prints/{print_id}', { params: { path: { print_id: print } } });

@@ -13270,8 +13270,8 @@ export interface components {
         };
         /**
          * PrintCard
-         * @description A print: which revision of what it shows and how, its played frames, and whose it is. Its first picture
-         *     is called `first` + `first_frame`.
+         * @description A print: which revision of what it shows and how, its played frames, and whose it is; the `kind` of its
+         *     document while that is there. Its first picture is called `first` + `first_frame`.
          */
         PrintCard: {
             /**
@@ -13281,6 +13281,8 @@ export interface components {
             id: string;
             /** Document */
             document: string | null;
+            /** Kind */
+            kind: ("scene" | "clip" | "take") | null;
             /** Name */
             name: string;
             /** Revision */

@@ -216,7 +216,7 @@ export const SHORTCUTS: readonly Group<Action>[] = [
   {
     name: 'The room',
     shortcuts: [
-      of('print', 'Ctrl+P', 'Print it: a film with its sound'),
+      of('print', 'Ctrl+P', 'Print it: a film with its sound, or pictures'),
       of('printAgain', 'Shift+P', 'The same print again, of what stands now'),
       of('history', 'H', 'History'),
       of('keys', '?', 'These keys'),

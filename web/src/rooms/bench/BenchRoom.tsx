@@ -11,6 +11,8 @@ import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
+import { PrintTool } from '../document/print/PrintTool';
+import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { useRoomMemory } from '../document/useRoomMemory';
 import { BenchDesk } from './BenchDesk';
@@ -101,6 +103,23 @@ function OpenBench({ person, state, standing }: OpenProps) {
     underlay,
     onPick: pickJoint,
   });
+  const printing = usePrinting(
+    {
+      room: 'clips',
+      id: standing.id,
+      name: standing.name,
+      production: standing.production,
+      revision: standing.revision,
+      length: standing.bench.length_frames,
+      isCycle: standing.bench.is_cycle,
+      hasCamera: false,
+      hasSound: false,
+      firstFrame: 0,
+      mayPrint: standing.may_change,
+    },
+    view,
+    player,
+  );
   const frameFigure = () => onView(onTheFigure(memory.view));
   const frameKeys = () => {
     const span = spanOf(keys);
@@ -131,6 +150,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
     onHistory: history.toggle,
     onSheet: () => setSheetShown(true),
     onName: () => setNaming(true),
+    onPrint: () => printing.setOpen(true),
     onFrameKeys: frameKeys,
     onPasteFitted: setPasting,
     beat,
@@ -177,6 +197,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
       history={history}
       withKey={withBenchKey}
       onKeys={() => setSheetShown(true)}
+      tools={<PrintTool printing={printing} label={withBenchKey('Print the clip', 'print')} />}
     >
       <div
         className={`bench ${record ? 'is-recording' : ''}`}

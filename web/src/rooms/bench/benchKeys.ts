@@ -84,6 +84,7 @@ export type BenchAction =
   | 'taller'
   | 'lowerDesk'
   | 'history'
+  | 'print'
   | 'keys';
 
 export const BENCH_KEYS: readonly Group<BenchAction>[] = [
@@ -196,6 +197,7 @@ export const BENCH_KEYS: readonly Group<BenchAction>[] = [
       of('namePose', 'N', 'Name the pose of this frame'),
       of('markBeat', 'P', 'Mark a beat: over the chosen keys, the loop, or from the playhead'),
       of('history', 'H', 'History'),
+      of('print', 'Ctrl+P', 'Print the clip: a film, or pictures'),
       of('keys', '?', 'These keys'),
     ],
   },

@@ -33,6 +33,7 @@ interface Room {
   readonly onRecord: (on: boolean) => void;
   readonly onHistory: () => void;
   readonly onSheet: () => void;
+  readonly onPrint: () => void;
   readonly onName: () => void;
   readonly onFrameKeys: () => void;
   /** Keys of another figure are to be pasted. */
@@ -309,6 +310,7 @@ export function useBenchActions(room: Room): void {
     namePose: room.onName,
     frameKeys: room.onFrameKeys,
     history: room.onHistory,
+    print: room.onPrint,
     keys: room.onSheet,
   });
 }

@@ -1,8 +1,9 @@
 import type { PrintRow } from '../../api/nightList';
-import { filmUrl, type PrintCard } from '../../api/prints';
+import type { PrintCard } from '../../api/prints';
 import { Name } from '../../app/Name';
 import { paceSaid } from './night';
-import { framesSaid, madeSaid, megabytes, seconds } from './said';
+import { PrintThumb } from './PrintPicture';
+import { framesSaid, lengthSaid, madeSaid, megabytes, revisionSaid, seconds } from './said';
 
 interface DryingLineProps {
   readonly prints: readonly PrintCard[];
@@ -40,20 +41,15 @@ export function DryingLine(props: DryingLineProps) {
               if (event.detail > 0) event.currentTarget.blur();
             }}
           >
-            <video
-              src={`${filmUrl(print.id)}#t=${(seconds(print) / 2).toFixed(2)}`}
-              preload="metadata"
-              muted
-              playsInline
-              tabIndex={-1}
-              aria-hidden="true"
-            />
+            <PrintThumb print={print} at={seconds(print) / 2} />
             <span className="slate">
               <Name className="name" text={print.name} />
-              <b className="number">rev {print.revision}</b>
+              <b className="number">{revisionSaid(print)}</b>
               <span>{madeSaid(print)}</span>
               <span className="number">
-                {framesSaid(print)}, {seconds(print).toFixed(2)} s, {megabytes(print.size_bytes)}
+                {[framesSaid(print), lengthSaid(print), megabytes(print.size_bytes)]
+                  .filter((one) => one !== null)
+                  .join(', ')}
               </span>
               {print.id === under && <em>under the pane</em>}
             </span>

@@ -1,5 +1,7 @@
 import type { CSSProperties } from 'react';
 import { filmUrl, type PrintCard } from '../../api/prints';
+import { PrintPicture } from './PrintPicture';
+import { isFilm } from './said';
 import type { Film } from './useFilm';
 
 interface FilmTableProps {
@@ -13,6 +15,16 @@ interface FilmTableProps {
 
 /** A print, large; with another one under a pane that is drawn across. */
 export function FilmTable({ film, print, under, pane, onPane }: FilmTableProps) {
+  if (!isFilm(print))
+    return (
+      <div className="film-table">
+        <div className="film-room">
+          <div className="print-picture">
+            <PrintPicture print={print} label={`${print.name}, rev ${print.revision}`} />
+          </div>
+        </div>
+      </div>
+    );
   const cut = under ? { clipPath: `inset(0 0 0 ${100 - pane}%)` } : {};
   return (
     <div className="film-table">

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { PrintCard } from '../../api/prints';
-import { framesSaid, lookSaid, madeSaid, megabytes, seconds } from './said';
+import { framesSaid, isFilm, lengthSaid, lookSaid, madeSaid, megabytes } from './said';
 
 interface PrintFactsProps {
   readonly title: string;
@@ -20,22 +20,36 @@ export function PrintFacts({ title, print, children }: PrintFactsProps) {
         <dl>
           <dt>Shows</dt>
           <dd>
-            {print.document ? (
-              <Link to={`/scenes/${print.document}`}>{print.name}</Link>
+            {print.document && print.kind ? (
+              <Link to={`/${print.kind}s/${print.document}`}>{print.name}</Link>
             ) : (
               `${print.name}, which is gone`
             )}
           </dd>
           <dt>Frames</dt>
           <dd className="number">{framesSaid(print)}</dd>
-          <dt>Length</dt>
-          <dd className="number">
-            {seconds(print).toFixed(2)} s at {print.rate}
-          </dd>
+          {lengthSaid(print) && (
+            <>
+              <dt>Length</dt>
+              <dd className="number">
+                {lengthSaid(print)} at {print.rate}
+              </dd>
+            </>
+          )}
+          {(print.captured || print.beside !== null) && (
+            <>
+              <dt>Beside it</dt>
+              <dd>{print.captured ? 'what was captured' : `revision ${print.beside}`}</dd>
+            </>
+          )}
           <dt>Seen</dt>
           <dd>{lookSaid(print)}</dd>
-          <dt>Sound</dt>
-          <dd>{print.has_sound ? 'mixed' : 'none'}</dd>
+          {isFilm(print) && (
+            <>
+              <dt>Sound</dt>
+              <dd>{print.has_sound ? 'mixed' : 'none'}</dd>
+            </>
+          )}
           <dt>Made</dt>
           <dd>{madeSaid(print)}</dd>
           <dt>Size</dt>

@@ -18,7 +18,7 @@ import { NightList } from './NightList';
 import { OldPrints } from './OldPrints';
 import { PrintFacts } from './PrintFacts';
 import { PRINTS_KEYS, withPrintsKey } from './printsKeys';
-import { frameShown, megabytes, picturesIn } from './said';
+import { frameShown, isFilm, megabytes, picturesIn } from './said';
 import { type Film, useFilm } from './useFilm';
 
 /** What was printed: on a line, played picture by picture, and compared. */
@@ -74,8 +74,10 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
     prints.findIndex(({ id }) => id === wanted),
   );
   const print = prints[place] ?? null;
-  const under = prints.find(({ id }) => id === laid && id !== print?.id) ?? null;
-  const film = useFilm(print);
+  const films = prints.filter(isFilm);
+  const onFilm = print && isFilm(print) ? print : null;
+  const under = (onFilm && films.find(({ id }) => id === laid && id !== onFilm.id)) ?? null;
+  const film = useFilm(onFilm);
   // What goes is gone: the first press only asks.
   const [goes, setGoes] = useState<string | null>(null);
   const isGoing = goes !== null && goes === print?.id;
@@ -91,13 +93,14 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
       notices.trouble,
     );
   };
-  const lay = () => setLaid(under ? null : (olderLike(prints, place)?.id ?? null));
+  const lay = () =>
+    setLaid(under || !onFilm ? null : (olderLike(films, films.indexOf(onFilm))?.id ?? null));
   useShortcuts(PRINTS_KEYS, {
     play: film.play,
     back: () => film.step(-1),
     forward: () => film.step(1),
     first: () => film.goTo(0),
-    last: () => film.goTo(print ? picturesIn(print) - 1 : 0),
+    last: () => film.goTo(onFilm ? picturesIn(onFilm) - 1 : 0),
     newer: () => setWanted(prints[Math.max(0, place - 1)]?.id ?? null),
     older: () => setWanted(prints[Math.min(prints.length - 1, place + 1)]?.id ?? null),
     lay,
@@ -131,7 +134,7 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
         <>
           <div className="opened">
             <PrintFacts title="Under the pane" print={under}>
-              <UnderChoice prints={prints} print={print} under={under} onLay={setLaid} />
+              <UnderChoice films={films} print={print} under={under} onLay={setLaid} />
             </PrintFacts>
             <FilmTable film={film} print={print} under={under} pane={pane} onPane={setPane} />
             <PrintFacts title={under ? 'On the pane' : 'On the table'} print={print}>
@@ -153,11 +156,12 @@ function Prints({ production, prints, mayChange }: PrintsProps) {
               )}
             </PrintFacts>
           </div>
-          <FilmHands film={film} print={print} />
+          {onFilm && <FilmHands film={film} print={onFilm} />}
         </>
       ) : (
         <p className="quiet p-4">
-          Nothing hangs here yet. Open a scene and press <kbd className="keycap">Ctrl+P</kbd>:{' '}
+          Nothing hangs here yet. Open a scene, a clip or a take and press{' '}
+          <kbd className="keycap">Ctrl+P</kbd>:{' '}
           <Link to={`/productions/${production}`}>the library</Link>
         </p>
       )}
@@ -214,15 +218,16 @@ function useNightList(production: string) {
 const NO_ROWS: readonly PrintRow[] = [];
 
 interface UnderProps {
-  readonly prints: readonly PrintCard[];
+  readonly films: readonly PrintCard[];
   readonly print: PrintCard;
   readonly under: PrintCard | null;
   readonly onLay: (id: string | null) => void;
 }
 
 /** Which print lies under the pane. */
-function UnderChoice({ prints, print, under, onLay }: UnderProps) {
-  const others = prints.filter(({ id }) => id !== print.id);
+function UnderChoice({ films, print, under, onLay }: UnderProps) {
+  if (!isFilm(print)) return <p className="quiet">Films are laid under films.</p>;
+  const others = films.filter(({ id }) => id !== print.id);
   if (!others.length) return <p className="quiet">Another print can be laid under this one.</p>;
   return (
     <select

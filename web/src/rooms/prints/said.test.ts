@@ -1,6 +1,15 @@
 import { expect, it } from 'vitest';
 import type { PrintCard } from '../../api/prints';
-import { frameShown, framesSaid, megabytes, momentOf, pictureAt, seconds } from './said';
+import {
+  frameShown,
+  framesSaid,
+  lengthSaid,
+  megabytes,
+  momentOf,
+  pictureAt,
+  revisionSaid,
+  seconds,
+} from './said';
 
 const PRINT = {
   first: 24,
@@ -17,6 +26,15 @@ it('says which frames a print shows, how long it is and how large', () => {
   expect(framesSaid(looped)).toBe('25 to 72, 3 rounds');
   expect(seconds(looped)).toBeCloseTo(6.006, 6);
   expect([0, 47, 48, 143].map((picture) => frameShown(looped, picture))).toEqual([25, 72, 25, 72]);
+  const sheet = { ...PRINT, form: 'contact', frames: 9 } as PrintCard;
+  expect(framesSaid(sheet)).toBe('9 from 25 on');
+  expect(lengthSaid(sheet)).toBeNull();
+  expect(lengthSaid({ ...PRINT, form: 'gif' })).toBe('2.00 s');
+  const both = { ...PRINT, revision: 4, beside: 2, captured: false };
+  expect(revisionSaid(both)).toBe('rev 4, beside rev 2');
+  expect(revisionSaid({ ...both, beside: null, captured: true })).toBe(
+    'rev 4, beside what was captured',
+  );
   expect(megabytes(8_412_345)).toBe('8.4 MB');
 });
 

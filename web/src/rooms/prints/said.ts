@@ -17,6 +17,33 @@ export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)}
 export const picturesIn = ({ frames, rounds }: Pick<PrintCard, 'frames' | 'rounds'>): number =>
   frames * rounds;
 
+/** What plays with sound, picture by picture. */
+export const isFilm = ({ form }: Pick<PrintCard, 'form'>): boolean =>
+  form === 'mp4' || form === 'webm';
+/** What goes round by itself. */
+export const moves = ({ form }: Pick<PrintCard, 'form'>): boolean =>
+  form === 'webp' || form === 'gif';
+
+const NAMES: Readonly<Record<PrintCard['form'], string>> = {
+  mp4: 'MP4',
+  webm: 'WebM',
+  webp: 'WebP',
+  gif: 'GIF',
+  png: 'numbered PNG',
+  contact: 'contact sheet',
+  pdf: 'contact sheets, PDF',
+};
+
+/** How long it is, where it has a length. */
+export const lengthSaid = (print: PrintCard): string | null =>
+  isFilm(print) || moves(print) ? `${seconds(print).toFixed(2)} s` : null;
+
+/** Which revision, and what stands beside it. */
+export const revisionSaid = ({ revision, beside, captured }: PrintCard): string => {
+  if (captured) return `rev ${revision}, beside what was captured`;
+  return beside === null ? `rev ${revision}` : `rev ${revision}, beside rev ${beside}`;
+};
+
 export const seconds = (print: PrintCard): number => picturesIn(print) / print.frames_per_second;
 
 /** The number of the frame that a picture of the film shows. */
@@ -24,13 +51,14 @@ export const frameShown = (print: PrintCard, picture: number): number =>
   (picture % print.frames) + print.first + print.first_frame;
 
 /** What its pictures are called, the first and the last. */
-export const framesSaid = ({ first, first_frame, frames, rounds }: PrintCard): string => {
+export const framesSaid = ({ form, first, first_frame, frames, rounds }: PrintCard): string => {
+  if (form === 'contact' || form === 'pdf') return `${frames} from ${first + first_frame} on`;
   const range = `${first + first_frame} to ${first + first_frame + frames - 1}`;
   return rounds > 1 ? `${range}, ${rounds} rounds` : range;
 };
 
 export const lookSaid = ({ look, form }: Pick<PrintCard, 'look' | 'form'>): string =>
-  `${VIEWS[look.view ?? 'stage']}, ${look.width} × ${look.height}, ${form.toUpperCase()}`;
+  `${VIEWS[look.view ?? 'stage']}, ${look.width} × ${look.height}, ${NAMES[form]}`;
 
 export const madeSaid = ({ author, created }: PrintCard): string => {
   const when = new Date(created).toLocaleString('en-GB', {

@@ -2,7 +2,6 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { type Schemas, sceneFrames } from '../../api/client';
 import { readScene } from '../../api/scenes';
-import { IconButton } from '../../app/controls';
 import { useNotices } from '../../app/notices';
 import { ShortcutSheet } from '../../app/ShortcutSheet';
 import { BY_HAND, SHORTCUTS, withKey } from '../../app/shortcuts';
@@ -28,6 +27,8 @@ import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
+import { PrintTool } from '../document/print/PrintTool';
+import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { usePlayback } from '../document/usePlayback';
 import { useRoomMemory } from '../document/useRoomMemory';
@@ -40,9 +41,6 @@ import { useRuns } from './drawings/useRuns';
 import { FitSheet } from './FitSheet';
 import { type PairWanted, useStagePair } from './join/useJoin';
 import { usePairHand } from './join/usePairHand';
-import { PrintSheet } from './print/PrintSheet';
-import { loopSaid } from './print/printWish';
-import { usePrinting } from './print/usePrinting';
 import { deskPixels, FIRST_LOOK, memoryKey } from './roomMemory';
 import { StageBar } from './StageBar';
 import { SoundComing } from './sound/SoundComing';
@@ -178,7 +176,23 @@ function OpenScene({ person, state, standing }: OpenProps) {
     onSelect: (wanted) => change({ selection: wanted }),
   });
   const hand = framing.hand ?? guiding.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
-  const printing = usePrinting(standing, view, player);
+  const printing = usePrinting(
+    {
+      room: 'scenes',
+      id: standing.id,
+      name: standing.name,
+      production: standing.production,
+      revision: standing.revision,
+      length: standing.desk.played_frames,
+      isCycle: false,
+      hasCamera: standing.desk.camera !== null,
+      hasSound: standing.desk.heard !== null,
+      firstFrame: standing.desk.first_frame,
+      mayPrint: standing.may_change,
+    },
+    view,
+    player,
+  );
   const laying = useLaying(standing.desk, state, options.ripple);
   const soundLane = soundLaneOf(desk, selection);
   // A new lane keeps its own time, and lies by played frames.
@@ -264,13 +278,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
       history={history}
       withKey={withKey}
       onKeys={() => setKeysShown(true)}
-      tools={
-        <IconButton
-          icon="film"
-          label={withKey('Print the scene', 'print')}
-          onClick={() => printing.setOpen(true)}
-        />
-      }
+      tools={<PrintTool printing={printing} label={withKey('Print the scene', 'print')} />}
     >
       <div
         className={`scene ${memory.drawerOpen ? '' : 'is-drawer-shut'}`}
@@ -447,17 +455,6 @@ function OpenScene({ person, state, standing }: OpenProps) {
           figure={laying.fitting.figure}
           onFit={laying.fit}
           onClose={laying.neverMind}
-        />
-      )}
-      {printing.isOpen && (
-        <PrintSheet
-          printing={printing}
-          name={scene.name}
-          production={standing.production}
-          hasCamera={desk.camera !== null}
-          hasSound={desk.heard !== null}
-          mayPrint={scene.may_change}
-          loop={loopSaid(player, desk.first_frame)}
         />
       )}
       {keysShown && (

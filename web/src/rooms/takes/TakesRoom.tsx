@@ -10,6 +10,8 @@ import { DocumentShell } from '../document/DocumentShell';
 import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
+import { PrintTool } from '../document/print/PrintTool';
+import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { useRoomMemory } from '../document/useRoomMemory';
 import { CompareBar, CompareTags } from './CompareBar';
@@ -58,6 +60,24 @@ function OpenTake({ person, state, standing }: OpenProps) {
   const known = memory.joints.filter((name) => cleaned?.joints.includes(name));
   const joints = known.length ? known : firstJoints(cleaned?.joints ?? []);
   const { scene, view } = useTakeStage({ take, cleaned, memory, joints, frames });
+  const isWhole = cleaned !== null && isAllOf(standing, memory.window);
+  const printing = usePrinting(
+    {
+      room: 'takes',
+      id: standing.id,
+      name: standing.name,
+      production: standing.production,
+      revision: standing.revision,
+      length: isWhole ? cleaned.frames : null,
+      isCycle: false,
+      hasCamera: false,
+      hasSound: false,
+      firstFrame: 0,
+      mayPrint: standing.may_change,
+    },
+    view,
+    player,
+  );
   const onEdit = (edit: TakeEdit) => state.edit(edit);
   const onJoints = (wanted: readonly string[]) => change({ joints: wanted });
   const room: TakesRoomParts = {
@@ -91,6 +111,7 @@ function OpenTake({ person, state, standing }: OpenProps) {
     onHistory: history.toggle,
     onSheet: () => setSheetShown(true),
     onRecord: () => setRecording(true),
+    onPrint: () => printing.setOpen(true),
     onFrameFigure: () => onView(onTheFigure(memory.view)),
     onClip: (clip) => go(`/clips/${clip}`),
   });
@@ -106,6 +127,7 @@ function OpenTake({ person, state, standing }: OpenProps) {
       history={history}
       withKey={withTakesKey}
       onKeys={() => setSheetShown(true)}
+      tools={<PrintTool printing={printing} label={withTakesKey('Print the take', 'print')} />}
     >
       <div className="takes-room" style={deskHeight(memory.deskHeight)}>
         <RecipePanel room={room} onRecord={() => setRecording(true)} />
@@ -162,6 +184,12 @@ function OpenTake({ person, state, standing }: OpenProps) {
       )}
     </DocumentShell>
   );
+}
+
+/** Whether what is looked at is all of a take: of a long one it is a part. */
+function isAllOf({ take }: Take, window: { start: number; end: number } | null): boolean {
+  const [start, end] = window ? [window.start, window.end] : take.first_window;
+  return start === 0 && end >= take.length_frames;
 }
 
 /** A hand and a foot: where captured motion is looked at first. */

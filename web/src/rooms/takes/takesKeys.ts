@@ -50,6 +50,7 @@ export type TakesAction =
   | 'taller'
   | 'lowerDesk'
   | 'history'
+  | 'print'
   | 'keys';
 
 export const TAKES_KEYS: readonly Group<TakesAction>[] = [
@@ -115,6 +116,7 @@ export const TAKES_KEYS: readonly Group<TakesAction>[] = [
       of('keep', 'Shift+K', 'Keep what came out as a clip'),
       of('circle', 'O', 'Circle the good one'),
       of('record', 'Shift+R', 'Record from the stage'),
+      of('print', 'Ctrl+P', 'Print it, alone or beside what was captured'),
       ...DOCUMENT_KEYS,
     ],
   },

@@ -20,6 +20,7 @@ interface Options {
   readonly state: TakeState;
   readonly onHistory: () => void;
   readonly onSheet: () => void;
+  readonly onPrint: () => void;
   readonly onRecord: () => void;
   readonly onFrameFigure: () => void;
   readonly onClip: (clip: string) => void;
@@ -231,6 +232,7 @@ export function useTakeActions(options: Options): TakeHands {
     taller: () => desk(DESK_STEP),
     lowerDesk: () => desk(-DESK_STEP),
     history: options.onHistory,
+    print: options.onPrint,
     keys: options.onSheet,
   });
   return { toBench: bench, keep: () => made(false), cutUp: () => made(true), isMaking };

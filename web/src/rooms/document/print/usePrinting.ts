@@ -7,31 +7,43 @@ import { useRemembered } from '../../../app/remembered';
 import type { Player } from '../../../player/player';
 import type { StageView } from '../../../stage/scene';
 import { isUnderWay, type Job, useJobHand, useJobs, watchJob } from '../../library/jobs/useJobs';
-import type { Scene } from '../useScene';
-import { HOUSE_TEST, type PrintOptions, printWish } from './printWish';
+import {
+  type Beside,
+  HOUSE_TEST,
+  loopSaid,
+  type PrintOptions,
+  type PrintSubject,
+  printWish,
+} from './printWish';
 
 export interface Printing {
   readonly options: PrintOptions;
   readonly setOptions: (options: PrintOptions) => void;
   readonly isOpen: boolean;
   readonly setOpen: (isOpen: boolean) => void;
-  /** Print the scene as it stands, with these options: when its turn comes, or not before a moment. */
+  readonly subject: PrintSubject;
+  readonly beside: Beside;
+  readonly setBeside: (beside: Beside) => void;
+  /** The shown frames that loop, where a part of it does. */
+  readonly loop: string | null;
+  /** Print it as it stands, with these options: when its turn comes, or not before a moment. */
   readonly print: (notBefore?: Date) => void;
   readonly isAsking: boolean;
-  /** Prints of this scene that are under way. */
+  /** Prints of it that are under way. */
   readonly underWay: readonly Job[];
   readonly cancel: (job: string) => void;
 }
 
-/** Printing a scene: how one did it last is how one does it next. */
-export function usePrinting(scene: Scene, view: StageView, player: Player): Printing {
-  const { production } = scene;
+/** Printing what is open: how one did it last is how one does it next. */
+export function usePrinting(subject: PrintSubject, view: StageView, player: Player): Printing {
+  const { production } = subject;
   const queries = useQueryClient();
   const notices = useNotices();
   const [remembered, setOptions] = useRemembered<PrintOptions>('hours/print', HOUSE_TEST);
   // What was remembered before there was this or that to be chosen.
   const options = { ...HOUSE_TEST, ...remembered };
   const [isOpen, setOpen] = useState(false);
+  const [beside, setBeside] = useState<Beside>(null);
   const [isAsking, setAsking] = useState(false);
   const [asked, setAsked] = useState<readonly string[]>([]);
   const hand = useJobHand(production);
@@ -53,12 +65,12 @@ export function usePrinting(scene: Scene, view: StageView, player: Player): Prin
   const print = (notBefore?: Date) => {
     const wish = printWish(options, {
       view,
-      range: player.snapshot().range,
-      length: scene.desk.played_frames,
-      hasCamera: scene.desk.camera !== null,
+      range: subject.length === null ? null : player.snapshot().range,
+      subject,
+      beside,
     });
     setAsking(true);
-    askPrint(scene.id, {
+    askPrint(subject.room, subject.id, {
       ...wish,
       token: newId(),
       not_before: notBefore?.toISOString() ?? null,
@@ -71,5 +83,18 @@ export function usePrinting(scene: Scene, view: StageView, player: Player): Prin
       .finally(() => setAsking(false));
   };
   const underWay = own.filter(isUnderWay);
-  return { options, setOptions, isOpen, setOpen, print, isAsking, underWay, cancel: hand.cancel };
+  return {
+    subject,
+    options,
+    setOptions,
+    beside,
+    setBeside,
+    loop: subject.length === null ? null : loopSaid(player, subject.firstFrame),
+    isOpen,
+    setOpen,
+    print,
+    isAsking,
+    underWay,
+    cancel: hand.cancel,
+  };
 }
