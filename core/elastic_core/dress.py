@@ -144,6 +144,27 @@ class Dress(DressPart):
     cards: Annotated[tuple[Card, ...], Field(max_length=500)] = ()
 
     @property
+    def both_sides(self) -> "Dress":
+        """The same with what is mirrored written out: each such part once more, on the other side."""
+        hulls = [
+            made
+            for hull in self.hulls
+            for made in ((hull, _flipped_hull(hull)) if hull.mirror else (hull,))
+        ]
+        details = [
+            made
+            for detail in self.details
+            for made in ((detail, _flipped_detail(detail)) if detail.mirror else (detail,))
+        ]
+        plain = {"mirror": False}
+        return self.model_copy(
+            update={
+                "hulls": tuple(hull.model_copy(update=plain) for hull in hulls),
+                "details": tuple(detail.model_copy(update=plain) for detail in details),
+            }
+        )
+
+    @property
     def drawing_ids(self) -> set[str]:
         """The drawing sets that its cards take their pictures from."""
         return {card.drawings for card in self.cards} - {""}
@@ -156,3 +177,55 @@ class Dress(DressPart):
             card.model_copy(update={"drawings": ids.get(card.drawings, "")}) for card in self.cards
         )
         return self.model_copy(update={"cards": cards})
+
+
+_SIDES = {"l_": "r_", "r_": "l_"}
+
+
+def _other_side(name: str) -> str:
+    return _SIDES.get(name[:2], name[:2]) + name[2:]
+
+
+def _flipped_offset(offset: Offset) -> Offset:
+    return (-offset[0], offset[1], offset[2])
+
+
+def _flipped_ball(ball: Ball) -> Ball:
+    return ball.model_copy(
+        update={
+            "joint": _other_side(ball.joint),
+            "to": _other_side(ball.to) if ball.to else ball.to,
+            "offset": _flipped_offset(ball.offset),
+            "roll": -ball.roll,
+        }
+    )
+
+
+def _flipped_hull(hull: Hull) -> Hull:
+    return hull.model_copy(
+        update={
+            "name": _other_side(hull.name),
+            "group": _other_side(hull.group) if hull.group else hull.group,
+            "weld": _other_side(hull.weld) if hull.weld else hull.weld,
+            "under": tuple(map(_other_side, hull.under)),
+            "anchor": tuple(map(_other_side, hull.anchor)),
+            "sections": tuple(tuple(map(_flipped_ball, section)) for section in hull.sections),
+        }
+    )
+
+
+def _flipped_point(point: Point) -> Point:
+    joint = _other_side(point.joint) if point.joint else point.joint
+    return point.model_copy(update={"joint": joint, "offset": _flipped_offset(point.offset)})
+
+
+def _flipped_detail(detail: Detail) -> Detail:
+    return detail.model_copy(
+        update={
+            "on": _other_side(detail.on),
+            "joint": _other_side(detail.joint),
+            "points": tuple(map(_flipped_point, detail.points)),
+            "dots": tuple(map(_flipped_point, detail.dots)),
+            "normal": _flipped_offset(detail.normal) if detail.normal else detail.normal,
+        }
+    )

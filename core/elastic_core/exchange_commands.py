@@ -89,8 +89,7 @@ def _held(source: Path, wanted: Fraction | None) -> _Held:
         return _Held(read.figure, read.clips)
     if form == ".json":
         held = read_own_file(ClipFile, source.read_bytes(), "clip")
-        motion = held.playable().kept_samples.whole()
-        return _Held(held.figure, (GltfClip(held.clip.name, motion, held.clip.rate),))
+        return _Held(held.figure, (GltfClip.of(held.playable()),))
     file = read_bvh(source)
     metres = guess_unit(file).metres
     motion = motion_from(file, metres)
@@ -105,7 +104,7 @@ def _cut(clip: GltfClip, start: int, end: int | None) -> GltfClip:
     frames = clip.motion.frames
     last = frames if end is None else end
     _refuse_range(start, last, frames)
-    return replace(clip, motion=clip.motion.at(np.arange(start, last)))
+    return replace(clip, motion=clip.motion.at(np.arange(start, last)), keyed=None)
 
 
 def _refuse_range(start: int, end: int, frames: int) -> None:

@@ -152,6 +152,11 @@ class Figure(Frozen):
         """One frame of the rest pose, standing at the origin."""
         return Motion.resting(1, len(self.joints), root_move=self.offsets[0])
 
+    @property
+    def as_painted(self) -> "Figure":
+        """The same with all that it wears written out, on both of its sides."""
+        return self.model_copy(update={"dress": self.dress.both_sides})
+
     @cached_property
     def at_rest(self) -> "Placed":
         """The rest pose in the world, standing at the origin."""

@@ -38,10 +38,11 @@ class Read:
     def accessor(self, place: int) -> Array:
         told = self.told["accessors"][place]
         view = self.told["bufferViews"][told["bufferView"]]
-        width = {"SCALAR": 1, "VEC3": 3, "VEC4": 4}[told["type"]]
+        width = {"SCALAR": 1, "VEC3": 3, "VEC4": 4, "MAT4": 16}[told["type"]]
+        kind = {5126: "<f4", 5123: "<u2", 5125: "<u4"}[told["componentType"]]
         start = view["byteOffset"]
         block = self.binary[start : start + view["byteLength"]]
-        return np.frombuffer(block, dtype="<f4").reshape(told["count"], width).astype(np.float64)
+        return np.frombuffer(block, dtype=kind).reshape(told["count"], width).astype(np.float64)
 
     def world(self, animation: int | None, seconds: Array) -> tuple[Array, Array]:
         """Where all nodes are and how they are turned: [moments, nodes, 3], [moments, nodes, 4]."""
@@ -54,9 +55,10 @@ class Read:
             told = self.told["animations"][animation]
             for channel in told["channels"]:
                 sampler = told["samplers"][channel["sampler"]]
-                assert sampler["interpolation"] == "LINEAR"
+                read = {"LINEAR": sampled, "STEP": stepped, "CUBICSPLINE": splined}
                 values = self.accessor(sampler["output"])
-                at = sampled(self.accessor(sampler["input"])[:, 0], values, seconds)
+                keys = self.accessor(sampler["input"])[:, 0]
+                at = read[sampler["interpolation"]](keys, values, seconds)
                 target = channel["target"]
                 {"translation": places, "rotation": turns}[target["path"]][:, target["node"]] = at
         for node, told in enumerate(nodes):
@@ -87,6 +89,52 @@ def sampled(keys: Array, values: Array, seconds: Array) -> Array:
     mixed = low * a + up * b
     result: Array = mixed / np.linalg.norm(mixed, axis=-1, keepdims=True)
     return result
+
+
+def stepped(keys: Array, values: Array, seconds: Array) -> Array:
+    """As the last key has it."""
+    held: Array = values[np.clip(np.searchsorted(keys, seconds + 1e-6) - 1, 0, None)]
+    return held
+
+
+def splined(keys: Array, values: Array, seconds: Array) -> Array:
+    """Appendix C.5: arriving slope, value, leaving slope, three by three; turns are made units again."""
+    a, v, b = values[0::3], values[1::3], values[2::3]
+    if len(keys) == 1:
+        return np.repeat(v, len(seconds), axis=0)
+    high = np.clip(np.searchsorted(keys, seconds), 1, len(keys) - 1)
+    width = (keys[high] - keys[high - 1])[:, None]
+    t = ((seconds - keys[high - 1])[:, None] / width).clip(0, 1)
+    mixed: Array = (
+        (2 * t**3 - 3 * t**2 + 1) * v[high - 1]
+        + width * (t**3 - 2 * t**2 + t) * b[high - 1]
+        + (-2 * t**3 + 3 * t**2) * v[high]
+        + width * (t**3 - t**2) * a[high]
+    )
+    if values.shape[1] == 4:
+        mixed = mixed / np.linalg.norm(mixed, axis=-1, keepdims=True)
+    return mixed
+
+
+def skinned(held: "Read", mesh: int, places: Array, turns: Array) -> list[Array]:
+    """The places of each primitive of a mesh as its joints carry it: [moments, n, 3] each."""
+    skin = held.told["skins"][mesh]
+    bind = held.accessor(skin["inverseBindMatrices"]).reshape(-1, 4, 4).transpose(0, 2, 1)
+    found = []
+    for primitive in held.told["meshes"][mesh]["primitives"]:
+        told = primitive["attributes"]
+        rest = held.accessor(told["POSITION"])
+        joints = held.accessor(told["JOINTS_0"]).astype(int)
+        weights = held.accessor(told["WEIGHTS_0"])
+        whole = np.zeros((len(places), len(rest), 3))
+        for slot in range(4):
+            own = bind[joints[:, slot]]
+            local = np.einsum("nab,nb->na", own[:, :3, :3], rest) + own[:, :3, 3]
+            node = np.array(skin["joints"])[joints[:, slot]]
+            at = places[:, node] + turned(turns[:, node], local[None])
+            whole += weights[:, slot, None] * at
+        found.append(whole)
+    return found
 
 
 def read(glb: bytes) -> Read:

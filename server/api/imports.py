@@ -128,7 +128,7 @@ def file_figure(request: HttpRequest, production_id: UUID, sha256: str) -> Figur
     """The lay figure of a file's skeleton."""
     member = membership(request, production_id)
     read = reading.motion_of(reading.stored(member.production, sha256))
-    return figure_from(read, "figure", guess_unit(read).metres)
+    return figure_from(read, "figure", guess_unit(read).metres).as_painted
 
 
 @router.get("/{uuid:production_id}/files/{sha256}/fit", response=FitView)

@@ -165,9 +165,9 @@ def new_scene(request: HttpRequest, production_id: UUID, wanted: NewScene) -> St
 
 @items.get("/figures/{uuid:figure_id}", response=Figure)
 def read_figure(request: HttpRequest, figure_id: UUID) -> Figure:
-    """A figure with its joints and its dress."""
+    """A figure with its joints and its dress, as it is painted."""
     found, _ = document(request, FIGURE.key, figure_id)
-    return shelf.figure_of(found)
+    return shelf.figure_of(found).as_painted
 
 
 @items.get("/figures/{uuid:figure_id}/pictures/{sha256}", response=None)
@@ -230,7 +230,7 @@ def export_clip_gltf(request: HttpRequest, document_id: UUID) -> HttpResponseBas
     """The clip with its figure, as glTF in metres; a cycle ends on its first pose."""
     found, _ = document(request, CLIP.key, document_id)
     made = shelf.made_of(found)
-    clip = GltfClip(found.name, made.playable.kept_samples.whole(), made.clip.rate)
+    clip = GltfClip.of(made.playable, found.name)
     return download(write_glb(made.figure, [clip]), f"{found.name}.glb", GLTF)
 
 

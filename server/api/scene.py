@@ -23,7 +23,7 @@ from elastic_core.figure import Figure, forward
 from elastic_core.fit import fit
 from elastic_core.formats import bvh
 from elastic_core.formats.frame_pack import pack, pack_frames
-from elastic_core.formats.gltf import GLTF, GltfClip, write_glb
+from elastic_core.formats.gltf import GLTF, GltfMember, write_scene_glb
 from elastic_core.formats.places_csv import places_csv
 from elastic_core.formats.scene_bvh import scene_bvh, scene_bvh_zip
 from elastic_core.formats.scene_file import scene_file
@@ -372,14 +372,24 @@ def export_places(
 def export_gltf(
     request: HttpRequest,
     document_id: UUID,
-    figure: str,
+    figure: str | None = None,
     start: FrameNumber | None = None,
     end: FrameNumber | None = None,
 ) -> HttpResponseBase:
-    """A figure with its motion over the shown frames `[start, end)`, as glTF in metres."""
-    out = _motion_out(request, document_id, figure, start, end)
-    clip = GltfClip(out.scene.name, out.motion, out.scene.rate)
-    return download(write_glb(out.figure, [clip]), f"{out.name}.glb", GLTF)
+    """A figure with its motion over the shown frames `[start, end)`, as glTF in metres; without one all
+    figures, in one file."""
+    found, _ = document(request, SCENE.key, document_id)
+    scene, material = _standing(found)
+    members = [
+        GltfMember(
+            one.name, material.figure(one.figure), scene_motion(scene, material, one.id, start, end)
+        )
+        for one in ([scene.figure(figure)] if figure else scene.figures)
+    ]
+    if not members:
+        raise Refusal(f"There is no figure in “{scene.name}”.")
+    name = f"{found.name} {members[0].name}" if figure else found.name
+    return download(write_scene_glb(scene.name, scene.rate, members), f"{name}.glb", GLTF)
 
 
 @dataclass(frozen=True)

@@ -65,7 +65,7 @@ def read_stage(request: HttpRequest, production_id: UUID) -> StageView:
                 rate=greeting.rate,
                 run=greeting.run,
                 began=greeting.began,
-                figure=greeting.figure,
+                figure=greeting.figure.as_painted,
                 doing=doing[-1] if doing else "",
                 recording=under_way,
             )

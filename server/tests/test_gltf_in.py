@@ -11,6 +11,7 @@ from django.test import Client
 
 from core.tests import gltf_reader
 from demo.production import demo as core_demo
+from elastic_core.dress import Dress
 from elastic_core.figure import forward
 from elastic_core.formats.gltf import GltfClip, write_glb
 from library import shelf
@@ -42,7 +43,7 @@ def tilda(*names: str) -> bytes:
         joint.model_copy(update={"name": f"mk:{joint.name}", "mirror": None})
         for joint in odo.joints
     )
-    stranger = odo.model_copy(update={"joints": joints, "name": "Stranger"})
+    stranger = odo.model_copy(update={"joints": joints, "name": "Stranger", "dress": Dress()})
     clips = [GltfClip(name, made.clips[name].samples.whole(), Fraction(24)) for name in names]
     return write_glb(stranger, clips)
 
@@ -113,7 +114,7 @@ def test_a_file_of_one_clip_is_called_as_it_is(demo: Demo, editor: Client) -> No
     ("data", "says"),
     [
         (b"HIERARCHY", "This is no glTF file: it cannot be read."),
-        (write_glb(core_demo().figures["odo"]), "There is no skeleton in this glTF file."),
+        (write_glb(core_demo().figures["odo"]), "Nothing moves in this glTF file."),
     ],
     ids=["another form", "at rest"],
 )

@@ -43,7 +43,9 @@ def sheet_of(printed: Printed) -> bytes:
     if printed.look.view == "camera" and scene.camera is None:
         raise Refusal(f"“{scene.name}” has no camera to look through.")
     desk = desk_of(scene, material)
-    figures: dict[str, Figure] = {name: material.figure(name) for name in scene.figure_ids}
+    figures: dict[str, Figure] = {
+        name: material.figure(name).as_painted for name in scene.figure_ids
+    }
     charts: dict[str, MouthChart] = {
         name: material.charts[name] for name in scene.chart_ids if name in material.charts
     }

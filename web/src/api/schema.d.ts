@@ -562,7 +562,7 @@ export interface paths {
         };
         /**
          * Read Figure
-         * @description A figure with its joints and its dress.
+         * @description A figure with its joints and its dress, as it is painted.
          */
         get: operations["api_library_read_figure"];
         put?: never;
@@ -1169,7 +1169,8 @@ export interface paths {
         };
         /**
          * Export Gltf
-         * @description A figure with its motion over the shown frames `[start, end)`, as glTF in metres.
+         * @description A figure with its motion over the shown frames `[start, end)`, as glTF in metres; without one all
+         *     figures, in one file.
          */
         get: operations["api_scene_export_gltf"];
         put?: never;
@@ -15559,8 +15560,8 @@ export interface operations {
     };
     api_scene_export_gltf: {
         parameters: {
-            query: {
-                figure: string;
+            query?: {
+                figure?: string | null;
                 start?: number | null;
                 end?: number | null;
             };

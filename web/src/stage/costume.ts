@@ -1,4 +1,4 @@
-/** A dress made ready for painting: joints as numbers, rings as balls, mirrored parts written out. */
+/** A dress made ready for painting: joints as numbers, rings as balls. */
 
 import type { components } from '../api/schema';
 import { type CostumeCard, cardsOf } from './cards';
@@ -76,8 +76,8 @@ export interface Costume {
 export function makeCostume(figure: Figure, pictures: PictureStore | null = null): Costume {
   const maker = new CostumeMaker(figure);
   const dress = figure.dress ?? {};
-  for (const hull of withMirrors(dress.hulls ?? [], flipHull)) maker.addHull(hull);
-  for (const detail of withMirrors(dress.details ?? [], flipDetail)) maker.addDetail(detail);
+  for (const hull of dress.hulls ?? []) maker.addHull(hull);
+  for (const detail of dress.details ?? []) maker.addDetail(detail);
   const covers = new Set(maker.units.flatMap((unit) => unit.hull.under ?? []));
   return {
     figure,
@@ -228,55 +228,4 @@ function joined(a: Piece, b: Piece): Piece {
   const shift = a.balls.length;
   const moved = b.sets.map(([start, end]) => [start + shift, end + shift] as const);
   return { balls: [...a.balls, ...b.balls], sets: [...a.sets, ...moved] };
-}
-
-function withMirrors<T extends { mirror?: boolean }>(
-  parts: readonly T[],
-  flip: (part: T) => T,
-): T[] {
-  return parts.flatMap((part) => (part.mirror ? [part, flip(part)] : [part]));
-}
-
-const otherSide = (name: string): string =>
-  name.replace(/^[lr]_/, (side) => (side === 'l_' ? 'r_' : 'l_'));
-
-type Triple = [number, number, number];
-const flipOffset = (offset: readonly number[] | undefined): Triple =>
-  offset ? [-offset[0], offset[1], offset[2]] : [0, 0, 0];
-
-function flipHull(hull: Hull): Hull {
-  return {
-    ...hull,
-    name: otherSide(hull.name),
-    group: hull.group ? otherSide(hull.group) : hull.group,
-    weld: hull.weld ? otherSide(hull.weld) : hull.weld,
-    under: (hull.under ?? []).map(otherSide),
-    anchor: (hull.anchor ?? []).map(otherSide),
-    sections: hull.sections.map((section) =>
-      section.map((ball) => ({
-        ...ball,
-        joint: otherSide(ball.joint),
-        to: ball.to ? otherSide(ball.to) : ball.to,
-        offset: flipOffset(ball.offset),
-        roll: -(ball.roll ?? 0),
-      })),
-    ),
-  } as Hull;
-}
-
-function flipDetail(detail: Detail): Detail {
-  type Points = NonNullable<Detail['points']>;
-  const flip = (points: Points | undefined): Points =>
-    (points ?? []).map((point) => ({
-      joint: point.joint ? otherSide(point.joint) : point.joint,
-      offset: flipOffset(point.offset),
-    })) as Points;
-  return {
-    ...detail,
-    on: otherSide(detail.on),
-    joint: otherSide(detail.joint),
-    points: flip(detail.points),
-    dots: flip(detail.dots),
-    normal: detail.normal ? flipOffset(detail.normal) : detail.normal,
-  } as Detail;
 }

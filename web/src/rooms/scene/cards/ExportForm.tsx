@@ -84,18 +84,16 @@ function MotionOut({ own, desk }: { own: string; desk: Desk }) {
         <Out href={`${own}/bvh?${query}`} hint="A file for each figure, in metres">
           As BVH
         </Out>
+        <Out href={`${own}/gltf?${query}`} hint="In its dress, a node for each joint, in metres">
+          As glTF
+        </Out>
         {chosen !== EVERYONE && (
-          <>
-            <Out href={`${own}/gltf?${query}`} hint="A node for each joint, in metres">
-              As glTF
-            </Out>
-            <Out
-              href={`${own}/places?${query}`}
-              hint="Where each joint is, frame by frame, in metres"
-            >
-              As a table
-            </Out>
-          </>
+          <Out
+            href={`${own}/places?${query}`}
+            hint="Where each joint is, frame by frame, in metres"
+          >
+            As a table
+          </Out>
         )}
       </div>
     </>
