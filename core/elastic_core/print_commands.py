@@ -76,7 +76,7 @@ def print_file(
     mark: Annotated[bool, typer.Option(help="With each frame's number for machines.")] = False,
     transparent: Annotated[bool, typer.Option(help="Without the paper.")] = False,
     nth: Annotated[
-        int | None, typer.Option("--every", help="On a contact sheet: every so manieth frame.")
+        int | None, typer.Option("--every", help="On a contact sheet: every nth frame.")
     ] = None,
     keys: Annotated[bool, typer.Option(help="On a contact sheet: the frames with keys.")] = False,
 ) -> None:
@@ -139,7 +139,7 @@ def _read(data: bytes) -> _ToPrint:
 
 def _nth(frames: int | None) -> int:
     if frames is not None and frames < 1:
-        raise Refusal("Every so manieth frame: a whole number from 1 on.")
+        raise Refusal("Every nth frame: a whole number from 1 on.")
     return frames or HOUSE_EVERY
 
 

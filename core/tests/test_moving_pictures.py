@@ -117,9 +117,14 @@ def test_without_paper_what_is_not_painted_is_clear(tmp_path: Path) -> None:
 def test_what_a_form_cannot_show_is_said(tmp_path: Path) -> None:
     with pytest.raises(Refusal, match="A GIF shows 50 pictures a second at the most"):
         print_moving(Blank(Fraction(60)), range(4), tmp_path / "fast.gif", "gif")
-    with pytest.raises(Refusal, match=re.escape("A WebP of 64 × 48 has 81,380 frames at the most")):
-        print_moving(Blank(), range(81_381), tmp_path / "long.webp", "webp")
-    assert not list(tmp_path.iterdir())
+    with pytest.raises(Refusal, match=re.escape("A WebP of 64 × 48 has 39,062 frames at the most")):
+        print_moving(Blank(), range(39_063), tmp_path / "long.webp", "webp")
+    nowhere = tmp_path / "nowhere" / "lamp.webp"
+    with pytest.raises(Refusal, match="cannot be written: there is no folder"):
+        print_moving(Blank(), range(3), nowhere, "webp")
+    (tmp_path / "in the way.gif").mkdir()
+    with pytest.raises(Refusal, match=r"in the way\.gif cannot be written"):
+        print_moving(Blank(), range(3), tmp_path / "in the way.gif", "gif")
 
 
 def test_numbered_pictures_in_one_file(tmp_path: Path) -> None:
@@ -203,6 +208,11 @@ def test_frames_with_keys_are_those_that_were_drawn() -> None:
     between, material = hauling((0, 6.5), 20, 20)
     assert key_frames(between, material, range(20)) == [0, 7]
     assert key_frames(between, material, range(3, 20)) == [3, 7]
+    # Of a half that follows the other the keys are as much.
+    linked = hauls((0, 5), 20)
+    linked = playable_of(FIGURE, linked.clip.model_copy(update={"half_linked": True}))
+    both = Material.of_clips({"k": FIGURE}, [("hauls", linked)])
+    assert key_frames(scene_of_clip("hauls", linked, "Odo"), both, range(20)) == [0, 5, 10, 15]
     with pytest.raises(Refusal, match="has keys: print every so many frames"):
         key_frames(SCENE, MATERIAL, range(20))
 

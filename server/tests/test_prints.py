@@ -108,7 +108,7 @@ def test_layers_and_cut_outs_come_with_their_pictures(demo: Demo, editor: Client
         ({"look": {"transparent": True}}, "Without its paper a print is numbered PNG pictures"),
         (
             {"form": "gif", "start": 0, "end": 15, "look": {"width": 4096, "height": 4096}},
-            "has 14 frames at the most",
+            "has 7 frames at the most",
         ),
         ({"beside": 9}, "“Sc 06 Three lamps lit” has no revision 9."),
     ],

@@ -15,6 +15,7 @@ from ..errors import Refusal
 from ..sheet.typeface import face_for
 from .look import ContactForm
 from .painter import Painter
+from .whole import check_folder, written_whole
 
 MOST_CELLS = 400
 MOST_PIXELS = 100_000_000
@@ -45,6 +46,7 @@ def print_contact(
         raise Refusal(
             f"A contact sheet has {MOST_CELLS} frames at the most, not {len(frames):,}: print fewer of them."
         )
+    check_folder(path)
     if form == "contact":
         columns, size = _laid_out(len(frames), press.size)
         sheet = Image.new(
@@ -55,9 +57,11 @@ def print_contact(
             row, column = divmod(place, columns)
             left = gap + column * (press.size[0] + gap)
             sheet.paste(image.convert(sheet.mode), (left, gap + row * (press.size[1] + gap)))
-        sheet.save(path, "PNG")
+        with written_whole(path):
+            sheet.save(path, "PNG")
     else:
-        _on_pages(press, frames, path, title, on_picture)
+        with written_whole(path):
+            _on_pages(press, frames, path, title, on_picture)
 
 
 def _cells(

@@ -17,12 +17,12 @@ from av.container import OutputContainer
 from av.video.reformatter import ColorRange, Colorspace
 from av.video.stream import VideoStream
 
-from ..errors import Refusal
 from ..sound.document import HOUSE_RATE
 from ..sound.samples import Samples
 from .look import FilmForm
 from .painter import Painter
 from .press import Picture, pixels_of
+from .whole import check_folder, written_whole
 
 Heard = Callable[[int, int], Samples]
 """What is heard over the samples `[start, start + count)` at the house rate, in stereo. [count, 2]"""
@@ -75,24 +75,10 @@ def film_at(path: Path, form: FilmForm, rate: Fraction, size: tuple[int, int]) -
     Raises Refusal where it cannot be written.
     """
     codecs = _FORMS[form]
-    with _whole(path), av.open(str(path), "w", format=form) as out:
+    with written_whole(path), av.open(str(path), "w", format=form) as out:
         pictures = _Pictures(out, codecs, rate, size)
         yield Film(pictures)
         pictures.close()
-
-
-@contextmanager
-def _whole(path: Path) -> Iterator[None]:
-    """What is written at a path is finished in here, or goes. Raises Refusal where it cannot be written."""
-    is_whole = False
-    try:
-        yield
-        is_whole = True
-    except av.FFmpegError as problem:
-        raise Refusal(f"{path.name} cannot be written: {problem.strerror}.") from None
-    finally:
-        if not is_whole:
-            path.unlink(missing_ok=True)
 
 
 class Parts(Protocol):
@@ -125,8 +111,7 @@ def print_film(
 ) -> None:
     """A span of a print's played frames as a film, part by part, round and round so often; `heard` counts from
     the scene's beginning. Raises Refusal as `film_at` does, and for a frame that cannot be painted."""
-    if not path.parent.is_dir():
-        raise Refusal(f"{path.name} cannot be written: there is no folder {path.parent}.")
+    check_folder(path)
     with tempfile.TemporaryDirectory(dir=path.parent, prefix=".parts-") as folder:
         kept = _InFolder(Path(folder)) if parts is None else parts
         for number, frames in enumerate(parts_of(span)):
@@ -170,7 +155,7 @@ def _join(
 ) -> None:
     """The parts as one film, picture for picture as they were encoded, with what is heard; round and round."""
     rate = press.rate
-    with _whole(path), av.open(str(path), "w", format=form) as out:
+    with written_whole(path), av.open(str(path), "w", format=form) as out:
         stream: VideoStream | None = None
         sound: _Sound | None = None
         for turn in range(rounds):

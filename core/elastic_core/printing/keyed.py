@@ -4,7 +4,9 @@ import numpy as np
 
 from ..arrays import Array
 from ..clip.playable import PlayableClip
+from ..clip.playing import played_curves
 from ..errors import Refusal
+from ..figure import Figure
 from ..moments import LaneTime
 from ..scene.document import Scene, Stint
 from ..scene.material import Material
@@ -34,7 +36,8 @@ def key_frames(scene: Scene, material: Material, span: range) -> list[int]:
             has_keys = True
             inside = np.flatnonzero((time >= stint.start) & (time < stint.end))
             if inside.size:
-                count = _keys_passed(scene, clip, stint, time[inside])
+                keys = _keys(material.figure(clip.figure), clip)
+                count = _passed(keys, scene, clip, stint, time[inside])
                 is_new = np.concatenate([[True], np.diff(count) != 0])
                 found.update(int(frame) for frame in played[inside[is_new]])
     if not has_keys:
@@ -42,12 +45,16 @@ def key_frames(scene: Scene, material: Material, span: range) -> list[int]:
     return sorted(found)
 
 
-def _keys_passed(scene: Scene, clip: PlayableClip, stint: Stint, time: Array) -> Array:
+def _keys(figure: Figure, clip: PlayableClip) -> Array:
+    """When a clip has keys, those of a half that follows the other among them. [n]"""
+    curves = played_curves(figure, clip.clip).values()
+    keys = np.concatenate([curve.times for curve in curves])
+    # Frame L is frame 0 of the next round.
+    return np.unique(np.mod(keys, clip.length_frames) if clip.is_cycle else keys)
+
+
+def _passed(keys: Array, scene: Scene, clip: PlayableClip, stint: Stint, time: Array) -> Array:
     """How many keys lie at or before what the stint shows, counted on through its rounds. [n] → [n]."""
-    keys = np.unique([key.time for curve in clip.clip.keys.values() for key in curve.keys])
-    if clip.is_cycle:
-        # Frame L is frame 0 of the next round.
-        keys = np.unique(np.mod(keys, clip.length_frames))
     source = np.asarray(source_time(scene, clip, stint, LaneTime(time))) + _NEAR_FRAMES
     rounds = np.floor(source / clip.length_frames) if clip.is_cycle else np.zeros_like(source)
     within = source - rounds * clip.length_frames
@@ -56,5 +63,5 @@ def _keys_passed(scene: Scene, clip: PlayableClip, stint: Stint, time: Array) ->
 
 
 def every(span: range, frames: int) -> list[int]:
-    """Every so manieth frame of a span, its first among them."""
+    """Every nth frame of a span, its first among them."""
     return list(span[::frames])

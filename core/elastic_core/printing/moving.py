@@ -10,6 +10,7 @@ from PIL import Image
 from ..errors import Refusal
 from .look import MovingForm
 from .painter import Painter
+from .whole import check_folder, written_whole
 
 # How finely each form counts time, in milliseconds.
 _TICK_MS: Mapping[MovingForm, int] = {"webp": 1, "gif": 10}
@@ -17,7 +18,7 @@ _NAMES: Mapping[MovingForm, str] = {"webp": "WebP", "gif": "GIF"}
 # Browsers slow down whatever asks for less.
 _LEAST_GIF_MS = 20
 # All of one is in memory at once.
-MOST_PIXELS = 250_000_000
+MOST_PIXELS = 120_000_000
 _PALETTE_SAMPLES, _PALETTE_SIDE, _COLOURS = 16, 160, 256
 
 
@@ -32,10 +33,16 @@ def print_moving(
     too fast for its form."""
     check_moving(len(span), press.size, press.rate, form)
     shown_ms = durations_ms(len(span), press.rate, form)
+    check_folder(path)
     painted: list[bytes] = []
     for done, frame in enumerate(span, start=1):
         painted.append(press.frame(frame))
         on_picture(done)
+    with written_whole(path):
+        _write(painted, path, form, shown_ms)
+
+
+def _write(painted: Sequence[bytes], path: Path, form: MovingForm, shown_ms: list[int]) -> None:
     first, *rest = _indexed(painted) if form == "gif" else map(_opened, painted)
     if form == "gif":
         first.save(path, "GIF", save_all=True, append_images=rest, duration=shown_ms, loop=0,

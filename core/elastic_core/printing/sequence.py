@@ -7,6 +7,7 @@ from pathlib import Path
 from ..errors import Refusal
 from ..formats.zips import entry_named
 from .painter import Painter
+from .whole import written_whole
 
 NAME = "frame {:04}.png"
 
@@ -36,7 +37,7 @@ def print_zip(
     press: Painter, span: range, path: Path, on_picture: Callable[[int], None] = lambda done: None
 ) -> None:
     """The same in one file. They are packed already."""
-    with zipfile.ZipFile(path, "w") as packed:
+    with written_whole(path), zipfile.ZipFile(path, "w") as packed:
         for done, frame in enumerate(span, start=1):
             packed.writestr(entry_named(NAME.format(frame)), press.frame(frame))
             on_picture(done)
