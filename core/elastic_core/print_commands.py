@@ -8,12 +8,14 @@ from typing import Annotated, get_args
 import numpy as np
 import typer
 
+from .clock import parse_rate
 from .command_base import frames_in, plainly
 from .errors import Refusal
 from .formats.clip_file import ClipFile
 from .formats.scene_file import read_own_file
 from .formats.scene_zip import PackedScene, read_packed_scene
 from .formats.sound_file import read_sound
+from .printing.at_rate import AtRate
 from .printing.contact import print_contact
 from .printing.film import Heard, print_film
 from .printing.keyed import every, key_frames
@@ -27,6 +29,7 @@ from .printing.look import (
     Burnt,
     ContactForm,
     FilmForm,
+    MovingForm,
     PrintForm,
     PrintLook,
     View,
@@ -79,6 +82,9 @@ def print_file(
         int | None, typer.Option("--every", help="On a contact sheet: every nth frame.")
     ] = None,
     keys: Annotated[bool, typer.Option(help="On a contact sheet: the frames with keys.")] = False,
+    fps: Annotated[
+        str | None, typer.Option(help="Of a film or a picture that moves: 24, 30000/1001.")
+    ] = None,
 ) -> None:
     """Print a scene or a clip: a film with its sound, a picture that moves, a contact sheet, or a folder of
     numbered pictures. What is painted is what the stage shows."""
@@ -92,6 +98,11 @@ def print_file(
         raise Refusal("Frames are chosen for a contact sheet: FILE.png or FILE.pdf.")
     if keys and nth is not None:
         raise Refusal("Either every so many frames, or the frames with keys.")
+    moves = is_film or form in get_args(MovingForm)
+    if fps is not None and not moves:
+        raise Refusal(
+            "A film or a picture that moves has a rate; pictures by themselves have none."
+        )
     wanted = _read(source.read_bytes())
     scene, material = wanted.scene, wanted.material
     span = _span(frames, scene.played_frames)
@@ -100,18 +111,20 @@ def print_file(
         view=_view(view), burns=_burns(burn), grid=grid, mark=mark, transparent=transparent,
     )  # fmt: skip
     checked_form(form, look)
-    count = rounds * len(span)
-    with press_for(Printed(scene, material, look), wanted.pictures) as press:
+    with press_for(Printed(scene, material, look), wanted.pictures) as page:
+        press = AtRate(page, span, scene.rate if fps is None else parse_rate(fps))
+        count = rounds * len(press.pictures)
         if form == "png":
-            print_pictures(press, span, out)
+            print_pictures(page, span, out)
         elif form == "webp" or form == "gif":
-            print_moving(press, span, out, form)
+            print_moving(press, press.pictures, out, form)
         elif form == "contact" or form == "pdf":
             chosen = key_frames(scene, material, span) if keys else every(span, _nth(nth))
-            print_contact(press, chosen, out, form, scene.name, transparent=transparent)
+            print_contact(page, chosen, out, form, scene.name, transparent=transparent)
             count = len(chosen)
         else:
-            print_film(press, span, out, form, wanted.heard, rounds=rounds)
+            heard = press.heard(wanted.heard)
+            print_film(press, press.pictures, out, form, heard, rounds=rounds)
     typer.echo(f"{out}: {count} frames, {look.width} × {look.height}.")
 
 

@@ -19,6 +19,7 @@ from elastic_core.curve import Curve, Key
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
 from elastic_core.formats.picture_files import written_png
+from elastic_core.printing.at_rate import AtRate
 from elastic_core.printing.beside import Beside, half_of
 from elastic_core.printing.contact import PAGE_COLUMNS, PAGE_ROWS, print_contact
 from elastic_core.printing.keyed import every, key_frames
@@ -29,6 +30,7 @@ from elastic_core.scene.document import Scene
 from elastic_core.scene.evaluate import frames_of
 from elastic_core.scene.material import Material
 from elastic_core.scene.of_clip import MEMBER, scene_of_clip
+from elastic_core.sound.samples import Samples
 
 from .motions import small_figure
 from .test_files_out import MATERIAL, SCENE
@@ -134,6 +136,48 @@ def test_numbered_pictures_in_one_file(tmp_path: Path) -> None:
         assert names == [f"frame {number:04}.png" for number in range(98, 102)]
         with Image.open(io.BytesIO(held.read(names[2]))) as image:
             assert np.array_equal(np.asarray(image.convert("RGB")), picture(100))
+
+
+@pytest.mark.parametrize(
+    ("rate", "first", "count"),
+    [
+        ("12", [98, 100, 102], 12),
+        ("24", [98, 99, 100], 24),
+        ("30", [98, 98, 99, 100, 101, 102, 102], 30),
+        ("48", [98, 98, 99, 99], 48),
+    ],
+)
+def test_at_another_rate_each_picture_is_the_frame_that_stands_then(
+    tmp_path: Path, rate: str, first: list[int], count: int
+) -> None:
+    film = AtRate(Blank(), range(98, 122), Fraction(rate))
+    assert film.size == SIZE
+    assert film.pictures == range(count)
+    shown = [98 + film.shown(number) for number in film.pictures]
+    assert shown[: len(first)] == first
+    assert shown[-1] in (120, 121)
+    assert sorted(set(shown)) == shown if count <= 24 else set(shown) == set(range(98, 122))
+    with Image.open(io.BytesIO(film.frame(2))) as image:
+        assert np.array_equal(np.asarray(image.convert("RGB")), picture(first[2]))
+    print_moving(film, film.pictures, tmp_path / "rate.webp", "webp")
+    with Image.open(tmp_path / "rate.webp") as held:
+        times = [one.convert("RGB").info["duration"] for one in ImageSequence.Iterator(held)]
+    assert sum(times) == 1_000
+
+
+def test_what_is_heard_at_another_rate_begins_with_the_first_picture() -> None:
+    film = AtRate(Blank(), range(48, 72), Fraction(12))
+    asked: list[tuple[int, int]] = []
+
+    def heard(start: int, count: int) -> Samples:
+        asked.append((start, count))
+        return np.zeros((count, 2), dtype=np.float32)
+
+    found = film.heard(heard)
+    assert found is not None
+    assert found(10, 5).shape == (5, 2)
+    assert asked == [(96_010, 5)]
+    assert film.heard(None) is None
 
 
 def test_a_contact_sheet_has_its_frames_in_rows(tmp_path: Path) -> None:

@@ -92,6 +92,19 @@ def test_there_are_no_more_keys_than_an_exhaustive_search_finds(values: Array) -
     assert len(found) == max(2, fewest)
 
 
+@pytest.mark.parametrize(
+    ("count", "channels", "seed", "keys"), [(7, 1, 317, 2), (7, 3, 1021, 2), (8, 1, 407, 2)]
+)
+def test_a_long_span_is_found_whose_shorter_ones_are_out(
+    count: int, channels: int, seed: int, keys: int
+) -> None:
+    steps = np.random.default_rng(seed).standard_normal((count, channels))
+    sway = np.cumsum(3.0 * np.convolve(steps[:, 0], [0.25, 0.5, 0.25], "same"))[:, None]
+    values = sway + 3.0 * np.cumsum(0.3 * steps, axis=0)
+    slopes = np.gradient(values, axis=0)
+    assert len(fewest_keys(values, slopes, np.zeros(count, dtype=bool))) == keys
+
+
 def test_forced_frames_are_keyed_and_no_span_passes_over_one() -> None:
     values = np.linspace(0, 5, 60)[:, None]
     slopes = np.gradient(values, axis=0)

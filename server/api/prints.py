@@ -17,6 +17,7 @@ from elastic_core.capture.take import Take
 from elastic_core.clip.document import Clip
 from elastic_core.clock import parse_rate
 from elastic_core.errors import Refusal
+from elastic_core.printing.at_rate import pictures_in
 from elastic_core.printing.look import ENDINGS, PrintLook, checked_form
 from elastic_core.printing.moving import check_moving
 from elastic_core.quantities import MOST_FRAMES
@@ -103,7 +104,9 @@ def _asked(
     checked_form(form, look)
     is_known = wanted.end is not None or length < MOST_FRAMES
     if is_known and (form == "webp" or form == "gif"):
-        check_moving(end - wanted.start, (look.width, look.height), rate, form)
+        at = wanted.rate or rate
+        count = pictures_in(end - wanted.start, rate, at)
+        check_moving(count, (look.width, look.height), at, form)
     if wanted.beside is not None and not found.revisions.filter(number=wanted.beside).exists():
         raise Refusal(f"“{found.name}” has no revision {wanted.beside}.")
     wish = PrintWish(
@@ -112,7 +115,7 @@ def _asked(
         end=end,
         token=wanted.token or uuid4().hex,
         **wanted.model_dump(
-            include={"look", "start", "form", "rounds", "every", "beside", "captured"}
+            include={"look", "start", "form", "rounds", "every", "beside", "captured", "rate"}
         ),
     )
     title = f"{found.name}, rev {found.head}"
@@ -195,6 +198,8 @@ def throw_print_away(request: HttpRequest, print_id: UUID) -> None:
 
 def print_card(row: Print) -> PrintCard:
     """A print as the page shows it."""
+    rate = parse_rate(row.rate)
+    shown = parse_rate(row.shown_rate) if row.shown_rate else rate
     return PrintCard(
         id=row.pk,
         document=row.document_id,
@@ -208,9 +213,11 @@ def print_card(row: Print) -> PrintCard:
         first=row.first,
         frames=row.frames,
         rounds=row.rounds,
+        pictures=pictures_in(row.frames, shown, rate),
         first_frame=row.first_frame,
         rate=row.rate,
-        frames_per_second=float(parse_rate(row.rate)),
+        frames_per_second=float(rate),
+        shown_frames_per_second=float(shown),
         has_sound=row.has_sound,
         size_bytes=row.film.size_bytes,
         author=(row.author.get_full_name() or row.author.username) if row.author else None,

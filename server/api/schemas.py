@@ -1023,7 +1023,8 @@ class PrintWanted(Schema):
     """Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
     without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
     or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
-    it was `captured`. It is not begun before a moment, where one is told. `token` names the wish."""
+    it was `captured`. What moves may have another `rate`. It is not begun before a moment, where one is told.
+    `token` names the wish."""
 
     look: PrintLook = PrintLook()
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
@@ -1034,6 +1035,7 @@ class PrintWanted(Schema):
     every: Annotated[int, Field(ge=1, le=MOST_FRAMES)] | None = HOUSE_EVERY
     beside: Annotated[int, Field(ge=1)] | None = None
     captured: bool = False
+    rate: Rate | None = None
     not_before: AwareDatetime | None = None
 
 
@@ -1085,7 +1087,8 @@ class ThrownAway(Schema):
 
 class PrintCard(Schema):
     """A print: which revision of what it shows and how, its played frames, and whose it is; the `kind` of its
-    document while that is there. Its first picture is called `first` + `first_frame`."""
+    document while that is there. Its first picture is called `first` + `first_frame`; a round of it has so many
+    `pictures`."""
 
     id: UUID
     document: UUID | None
@@ -1099,9 +1102,11 @@ class PrintCard(Schema):
     first: int
     frames: int
     rounds: int
+    pictures: int
     first_frame: int
     rate: str
     frames_per_second: float
+    shown_frames_per_second: float
     has_sound: bool
     size_bytes: int
     author: str | None

@@ -73,6 +73,7 @@ class KeptPrint(Kept):
     rounds: int
     first_frame: int
     rate: str
+    shown_rate: str = ""
     has_sound: bool
     film: str
     author: str | None

@@ -13,7 +13,8 @@ from library.models import StoredFile
 
 class Print(models.Model):
     """A finished print of a revision of a document; the document may be gone, what it was called stays.
-    `first` and `frames` are played frames, shown in so many `rounds`; `look` is how it was seen. At the left
+    `first` and `frames` are played frames, shown in so many `rounds`, at `rate`; without a
+    `shown_rate` that is also the rate of what it shows. `look` is how it was seen. At the left
     stands the revision `beside`, or what was `captured`. Whatever its form, its file is its `film`."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -30,6 +31,7 @@ class Print(models.Model):
     rounds = models.PositiveIntegerField(default=1)
     first_frame = models.IntegerField()
     rate = models.CharField(max_length=24)
+    shown_rate = models.CharField(max_length=24, blank=True, default="")
     has_sound = models.BooleanField()
     film = models.ForeignKey(StoredFile, models.RESTRICT, related_name="prints")
     author = models.ForeignKey(User, models.SET_NULL, null=True, related_name="prints")

@@ -14,8 +14,9 @@ from pydantic import BaseModel, Field
 from accounts.models import Production
 from documents.kinds import content_name
 from documents.models import Document
-from elastic_core.clock import format_rate
+from elastic_core.clock import Rate, format_rate
 from elastic_core.errors import Refusal
+from elastic_core.printing.at_rate import AtRate
 from elastic_core.printing.beside import half_of, press_beside
 from elastic_core.printing.contact import print_contact
 from elastic_core.printing.film import Heard, print_film
@@ -64,6 +65,7 @@ class PrintWish(BaseModel):
     every: int | None = Field(default=None, ge=1)
     beside: int | None = None
     captured: bool = False
+    rate: Rate | None = None
     token: str = ""
 
 
@@ -82,12 +84,14 @@ def print_document(run: Run, wish: PrintWish) -> None:
         raise Refusal("There are no frames to print.")
     frames = _chosen(wish, subject, span)
     heard = heard_in(scene, subject.material) if wish.form in get_args(FilmForm) else None
-    content = content_name(subject.content, before.content if before else "")
+    rate = wish.rate or scene.rate
+    told = f"{subject.content} at {format_rate(rate)}"
+    content = content_name(told, before.content if before else "")
     with _written_in(run.job) as folder:
         path = folder / f"print{ENDINGS[wish.form]}"
         run.progress(0, len(frames), "frames")
         with _press(wish, subject, before, production) as press:
-            _print(run, wish, press, frames, path, scene.name, heard, content)
+            _print(run, wish, AtRate(press, span, rate), frames, path, heard, content)
         with run.closing():
             name = f"{row.name}{ENDINGS[wish.form]}"[-255:]
             film = files.store_pieces(production, name, lambda: _pieces(path))
@@ -104,7 +108,8 @@ def print_document(run: Run, wish: PrintWish) -> None:
                 frames=len(frames),
                 rounds=wish.rounds,
                 first_frame=scene.first_frame,
-                rate=format_rate(scene.rate),
+                rate=format_rate(rate),
+                shown_rate=format_rate(scene.rate),
                 has_sound=heard is not None,
                 film=film,
                 author=run.person,
@@ -149,30 +154,30 @@ def _press(
 def _print(
     run: Run,
     wish: PrintWish,
-    press: Painter,
+    film: AtRate,
     frames: Sequence[int],
     path: Path,
-    name: str,
     heard: Heard | None,
     content: str,
 ) -> None:
     """Write the file that is wanted. Raises Refusal as its form does."""
 
-    def told(done: int) -> None:
-        run.progress(done, len(frames), "frames")
-
     form, clear = wish.form, wish.look.transparent
+    of = len(frames) if form in ("png", "contact", "pdf") else len(film.pictures)
+
+    def told(done: int) -> None:
+        run.progress(done, of, "frames")
+
     if form == "contact" or form == "pdf":
-        title = f"{name}, rev {wish.revision}"
-        print_contact(press, frames, path, form, title, told, transparent=clear)
-        return
-    span = range(frames[0], frames[-1] + 1)
-    if form == "png":
-        print_zip(press, span, path, told)
+        title = run.job.title
+        print_contact(film.press, frames, path, form, title, told, transparent=clear)
+    elif form == "png":
+        print_zip(film.press, film.span, path, told)
     elif form == "webp" or form == "gif":
-        print_moving(press, span, path, form, told)
+        print_moving(film, film.pictures, path, form, told)
     else:
-        print_film(press, span, path, form, heard, told, KeptParts(run.job, content), wish.rounds)
+        kept = KeptParts(run.job, content)
+        print_film(film, film.pictures, path, form, film.heard(heard), told, kept, wish.rounds)
 
 
 class KeptParts:

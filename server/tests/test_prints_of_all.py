@@ -66,6 +66,19 @@ def test_a_cycle_as_a_picture_that_moves_goes_round_without_a_hitch(
         assert (np.abs(first.astype(int) - later).max(axis=-1) > 8).mean() < 0.002
 
 
+def test_another_rate_and_the_frames_it_shows(demo: Demo, editor: Client) -> None:
+    """At 12 a second every other frame, with what is heard as long as it was."""
+    scene = f"/scenes/{demo.document('scene', 'Sc 06 Three lamps lit').pk}"
+    card, film = printed(editor, demo, scene, start=24, end=72, rate="12")
+    assert (card["frames"], card["pictures"], card["rate"]) == (48, 24, "12")
+    assert (card["frames_per_second"], card["shown_frames_per_second"]) == (12.0, 24.0)
+    pictures, samples = read_film(film)
+    assert [marked(picture) for picture in pictures] == list(range(24, 72, 2))
+    assert abs(samples / 48_000 - 2.0) < 1 / 24
+    _, data = printed(editor, demo, clip(demo), form="gif", rate="12")
+    assert [marked(one) for one in pictures_in(data)] == list(range(0, 24, 2))
+
+
 def test_a_gif_and_numbered_pictures_without_paper(demo: Demo, editor: Client) -> None:
     _, data = printed(editor, demo, clip(demo), form="gif", end=12)
     assert [marked(one) for one in pictures_in(data)] == list(range(12))

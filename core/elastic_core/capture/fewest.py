@@ -18,8 +18,9 @@ _LOOSER = (3.0, 2.0, 1.5, 1.2, 1.0)
 Flags = NDArray[np.bool_]
 # Up to so many frames every span is looked at; beyond, every other length and start, then every fourth …
 _EVERY_LENGTH_FRAMES = 32
-# A start is given up once this many lengths in a row were out of tolerance.
-_TRIES = 4
+# A start is given up once this many lengths in a row were out of tolerance; of so few frames none is: there now
+# and then a long span is within it whose shorter ones are not.
+_TRIES, _FEW_FRAMES = 4, 48
 _FAINT = 1e-6
 
 
@@ -115,7 +116,7 @@ def spans_within(values: Array, slopes: Array, forced: Flags) -> tuple[Index, In
         if within.any():
             found.append((alive[within], alive[within] + length, errors[within]))
         misses = np.where(within, 0, misses + 1)
-        goes_on = misses < _TRIES
+        goes_on = (misses < _TRIES) | (count <= _FEW_FRAMES)
         alive, misses = alive[goes_on], misses[goes_on]
         length += _stride(length + 1)
     starts, ends, errors = (np.concatenate(column) for column in zip(*found, strict=True))

@@ -13202,7 +13202,8 @@ export interface components {
          * @description Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
          *     without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
          *     or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
-         *     it was `captured`. It is not begun before a moment, where one is told. `token` names the wish.
+         *     it was `captured`. What moves may have another `rate`. It is not begun before a moment, where one is told.
+         *     `token` names the wish.
          */
         PrintWanted: {
             /**
@@ -13266,13 +13267,16 @@ export interface components {
              * @default false
              */
             captured: boolean;
+            /** Rate */
+            rate?: string | null;
             /** Not Before */
             not_before?: string | null;
         };
         /**
          * PrintCard
          * @description A print: which revision of what it shows and how, its played frames, and whose it is; the `kind` of its
-         *     document while that is there. Its first picture is called `first` + `first_frame`.
+         *     document while that is there. Its first picture is called `first` + `first_frame`; a round of it has so many
+         *     `pictures`.
          */
         PrintCard: {
             /**
@@ -13304,12 +13308,16 @@ export interface components {
             frames: number;
             /** Rounds */
             rounds: number;
+            /** Pictures */
+            pictures: number;
             /** First Frame */
             first_frame: number;
             /** Rate */
             rate: string;
             /** Frames Per Second */
             frames_per_second: number;
+            /** Shown Frames Per Second */
+            shown_frames_per_second: number;
             /** Has Sound */
             has_sound: boolean;
             /** Size Bytes */

@@ -111,6 +111,7 @@ function OpenBench({ person, state, standing }: OpenProps) {
       production: standing.production,
       revision: standing.revision,
       length: standing.bench.length_frames,
+      framesPerSecond: standing.bench.frames_per_second,
       isCycle: standing.bench.is_cycle,
       hasCamera: false,
       hasSound: false,

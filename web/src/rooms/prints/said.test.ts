@@ -16,7 +16,9 @@ const PRINT = {
   first_frame: 1,
   frames: 48,
   rounds: 1,
+  pictures: 48,
   frames_per_second: 24000 / 1001,
+  shown_frames_per_second: 24000 / 1001,
 } as PrintCard;
 
 it('says which frames a print shows, how long it is and how large', () => {
@@ -26,6 +28,11 @@ it('says which frames a print shows, how long it is and how large', () => {
   expect(framesSaid(looped)).toBe('25 to 72, 3 rounds');
   expect(seconds(looped)).toBeCloseTo(6.006, 6);
   expect([0, 47, 48, 143].map((picture) => frameShown(looped, picture))).toEqual([25, 72, 25, 72]);
+  // At another rate a picture shows the frame that stands then.
+  const slow = { ...PRINT, pictures: 24, frames_per_second: 12000 / 1001 };
+  expect([0, 1, 23, 24].map((picture) => frameShown(slow, picture))).toEqual([25, 27, 71, 25]);
+  const fast = { ...PRINT, pictures: 60, frames_per_second: 30000 / 1001 };
+  expect([0, 1, 4, 5, 59].map((one) => frameShown(fast, one))).toEqual([25, 25, 28, 29, 72]);
   const sheet = { ...PRINT, form: 'contact', frames: 9 } as PrintCard;
   expect(framesSaid(sheet)).toBe('9 from 25 on');
   expect(lengthSaid(sheet)).toBeNull();

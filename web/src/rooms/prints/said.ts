@@ -13,9 +13,9 @@ const VIEWS: Readonly<Record<NonNullable<PrintCard['look']['view']>, string>> = 
 
 export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
 
-/** How many pictures its film has: its frames, round and round. */
-export const picturesIn = ({ frames, rounds }: Pick<PrintCard, 'frames' | 'rounds'>): number =>
-  frames * rounds;
+/** How many pictures its film has: those of a round, round and round. */
+export const picturesIn = ({ pictures, rounds }: Pick<PrintCard, 'pictures' | 'rounds'>): number =>
+  pictures * rounds;
 
 /** What plays with sound, picture by picture. */
 export const isFilm = ({ form }: Pick<PrintCard, 'form'>): boolean =>
@@ -47,8 +47,12 @@ export const revisionSaid = ({ revision, beside, captured }: PrintCard): string 
 export const seconds = (print: PrintCard): number => picturesIn(print) / print.frames_per_second;
 
 /** The number of the frame that a picture of the film shows. */
-export const frameShown = (print: PrintCard, picture: number): number =>
-  (picture % print.frames) + print.first + print.first_frame;
+export function frameShown(print: PrintCard, picture: number): number {
+  const { frames, pictures, first, first_frame: firstFrame } = print;
+  const pace = print.shown_frames_per_second / print.frames_per_second;
+  const frame = Math.floor((picture % pictures) * pace + 1e-6);
+  return Math.min(frames - 1, frame) + first + firstFrame;
+}
 
 /** What its pictures are called, the first and the last. */
 export const framesSaid = ({ form, first, first_frame, frames, rounds }: PrintCard): string => {

@@ -184,6 +184,7 @@ function OpenScene({ person, state, standing }: OpenProps) {
       production: standing.production,
       revision: standing.revision,
       length: standing.desk.played_frames,
+      framesPerSecond: standing.desk.frames_per_second,
       isCycle: false,
       hasCamera: standing.desk.camera !== null,
       hasSound: standing.desk.heard !== null,

@@ -69,6 +69,7 @@ function OpenTake({ person, state, standing }: OpenProps) {
       production: standing.production,
       revision: standing.revision,
       length: isWhole ? cleaned.frames : null,
+      framesPerSecond: cleaned?.frames_per_second ?? 24,
       isCycle: false,
       hasCamera: false,
       hasSound: false,

@@ -21,6 +21,7 @@ import {
   type PrintSubject,
   type PrintView,
   presetOf,
+  RATES,
   SIZES,
   viewIn,
 } from './printWish';
@@ -212,16 +213,46 @@ function FramesWanted({ printing, set }: OptionsProps) {
           disabled={!loop}
         />
       </FieldLine>
-      {isFilm(form) && (isLoop || subject.isCycle) && (
+      {isFilm(form) && isLoop && (
         <FieldLine name="Rounds">
-          <NumberBox
-            label={isLoop ? 'Rounds of the loop' : 'Rounds of the cycle'}
-            value={options.rounds}
-            smallest={1}
-            largest={100}
-            onCommit={(rounds) => set({ rounds })}
-          />
+          <Rounds label="Rounds of the loop" options={options} set={set} />
         </FieldLine>
+      )}
+      {isFilm(form) && !isLoop && subject.isCycle && (
+        <FieldLine name="It goes on for">
+          <Choice<PrintOptions['lasts']>
+            label="It goes on for"
+            value={options.lasts}
+            onChange={(lasts) => set({ lasts })}
+            options={[
+              { value: 'rounds', text: 'rounds' },
+              { value: 'seconds', text: 'seconds' },
+            ]}
+          />
+          {options.lasts === 'rounds' ? (
+            <Rounds label="Rounds of the cycle" options={options} set={set} />
+          ) : (
+            <NumberBox
+              label="Seconds of the cycle"
+              value={options.seconds}
+              decimals={2}
+              smallest={0.1}
+              largest={600}
+              onCommit={(seconds) => set({ seconds })}
+            />
+          )}
+        </FieldLine>
+      )}
+      {(isFilm(form) || isMoving(form)) && (
+        <PickOne
+          name="Rate"
+          value={String(options.rate)}
+          onPick={(rate) => set({ rate: rate === OWN_RATE ? null : Number(rate) })}
+          options={[
+            { id: OWN_RATE, name: `its own, ${shownRate(subject.framesPerSecond)}` },
+            ...RATES.map((rate) => ({ id: String(rate), name: `${rate} fps` })),
+          ]}
+        />
       )}
       {isMoving(form) && <p className="quiet">It goes round by itself, for ever.</p>}
       {isContact(form) && (
@@ -247,6 +278,27 @@ function FramesWanted({ printing, set }: OptionsProps) {
         </FieldLine>
       )}
     </>
+  );
+}
+
+const OWN_RATE = 'null';
+const shownRate = (fps: number): string => `${Number(fps.toFixed(3))} fps`;
+
+interface RoundsProps {
+  readonly label: string;
+  readonly options: PrintOptions;
+  readonly set: (part: Partial<PrintOptions>) => void;
+}
+
+function Rounds({ label, options, set }: RoundsProps) {
+  return (
+    <NumberBox
+      label={label}
+      value={options.rounds}
+      smallest={1}
+      largest={100}
+      onCommit={(rounds) => set({ rounds })}
+    />
   );
 }
 

@@ -13,7 +13,13 @@ const VIEW: StageView = {
   planInset: true,
   counts: false,
 };
-const SCENE = { room: 'scenes', length: 288, isCycle: false, hasCamera: false } as const;
+const SCENE = {
+  room: 'scenes',
+  length: 288,
+  framesPerSecond: 24,
+  isCycle: false,
+  hasCamera: false,
+} as const;
 const STANDS = { view: VIEW, range: { start: 12, end: 36 }, subject: SCENE, beside: null };
 const SEEN = { ...STANDS, subject: { ...SCENE, hasCamera: true } };
 
@@ -31,6 +37,7 @@ describe('what is printed', () => {
       end: 288,
       rounds: 1,
       every: 4,
+      rate: null,
       beside: null,
       captured: false,
     });
@@ -70,18 +77,20 @@ describe('what is printed', () => {
   });
 
   it('has a cycle walk on for its rounds, and go round once where it goes round for ever', () => {
-    const subject = { room: 'clips', length: 24, isCycle: true, hasCamera: false } as const;
+    const subject = { ...SCENE, room: 'clips', length: 24, isCycle: true } as const;
     const stands = { ...STANDS, subject };
     const film = printWish({ ...HOUSE_TEST, rounds: 3 }, stands);
     expect([film.start, film.end, film.rounds]).toEqual([0, 72, 1]);
     const moving = printWish({ ...HOUSE_TEST, form: 'gif', rounds: 3 }, stands);
     expect([moving.start, moving.end, moving.rounds]).toEqual([0, 24, 1]);
+    const timed = printWish({ ...HOUSE_TEST, lasts: 'seconds', seconds: 2.5, rate: 12 }, stands);
+    expect([timed.start, timed.end, timed.rounds, timed.rate]).toEqual([0, 60, 1, '12']);
     const loop = printWish({ ...HOUSE_TEST, part: 'loop', rounds: 3 }, stands);
     expect([loop.start, loop.end, loop.rounds]).toEqual([12, 36, 3]);
   });
 
   it('knows the figure of a clip by the name that it has alone', () => {
-    const subject = { room: 'takes', length: null, isCycle: false, hasCamera: false } as const;
+    const subject = { ...SCENE, room: 'takes', length: null } as const;
     const view = { ...VIEW, watched: 'cleaned', arcs: { shown: true, joints: ARCS } };
     const options = { ...HOUSE_TEST, arcs: true };
     const wish = printWish(options, { view, range: null, subject, beside: 'captured' });

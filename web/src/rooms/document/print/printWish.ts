@@ -27,6 +27,11 @@ export interface PrintOptions {
   /** Every so many frames of it, or those with keys. */
   readonly every: number;
   readonly keys: boolean;
+  /** Pictures a second; none for as many as it has frames. */
+  readonly rate: number | null;
+  /** How long a cycle goes on: so many rounds, or seconds. */
+  readonly lasts: 'rounds' | 'seconds';
+  readonly seconds: number;
 }
 
 /** A film has sound and rounds; a picture that moves goes round by itself; a sheet has chosen frames. */
@@ -46,6 +51,7 @@ export interface PrintSubject {
   readonly revision: number;
   /** Its played frames; none where only its recipe knows. */
   readonly length: number | null;
+  readonly framesPerSecond: number;
   readonly isCycle: boolean;
   readonly hasCamera: boolean;
   readonly hasSound: boolean;
@@ -72,6 +78,9 @@ export const HOUSE_TEST: PrintOptions = {
   cell: '320x180',
   every: 4,
   keys: false,
+  rate: null,
+  lasts: 'rounds',
+  seconds: 4,
 };
 
 /** To be shown: large, and nothing burnt in. */
@@ -91,18 +100,14 @@ export const PRESETS = { 'House test': HOUSE_TEST, Clean: CLEAN, 'With the desk'
 export type PresetName = keyof typeof PRESETS;
 
 export const SIZES = ['640x360', '1280x720', '1920x1080', '1080x1080'] as const;
+export const RATES = [12, 15, 24, 25, 30, 50, 60] as const;
 export const CELLS = ['160x90', '320x180', '640x360'] as const;
 
 /** What a preset says nothing of: what of it is printed, and as what. */
-export const kept = ({ form, part, rounds, clear, cell, every, keys }: PrintOptions) => ({
-  form,
-  part,
-  rounds,
-  clear,
-  cell,
-  every,
-  keys,
-});
+export function kept(options: PrintOptions): Partial<PrintOptions> {
+  const { form, part, rounds, lasts, seconds, rate, clear, cell, every, keys } = options;
+  return { form, part, rounds, lasts, seconds, rate, clear, cell, every, keys };
+}
 
 /** The preset that these options are, whatever part they print. */
 export const presetOf = (options: PrintOptions): PresetName | null => {
@@ -119,7 +124,10 @@ export const viewIn = ({ view }: PrintOptions, hasCamera: boolean): PrintView =>
 interface Stands {
   readonly view: StageView;
   readonly range: Range | null;
-  readonly subject: Pick<PrintSubject, 'room' | 'length' | 'isCycle' | 'hasCamera'>;
+  readonly subject: Pick<
+    PrintSubject,
+    'room' | 'length' | 'framesPerSecond' | 'isCycle' | 'hasCamera'
+  >;
   readonly beside: Beside;
 }
 
@@ -128,10 +136,14 @@ const ALONE = 'figure';
 
 /** The frames that are printed. A cycle walks on for its rounds; a loop of anything else is shown again. */
 function partOf(options: PrintOptions, { range, subject }: Stands) {
-  const { length, isCycle } = subject;
+  const { length, isCycle, framesPerSecond } = subject;
   const rounds = isFilm(options.form) ? options.rounds : 1;
   if (options.part === 'loop' && range) return { start: range.start, end: range.end, rounds };
-  if (isCycle && length !== null) return { start: 0, end: length * rounds, rounds: 1 };
+  if (isCycle && length !== null) {
+    const isTimed = isFilm(options.form) && options.lasts === 'seconds';
+    const frames = isTimed ? Math.round(options.seconds * framesPerSecond) : length * rounds;
+    return { start: 0, end: Math.max(1, frames), rounds: 1 };
+  }
   return { start: 0, end: length, rounds: 1 };
 }
 
@@ -150,6 +162,7 @@ export function printWish(options: PrintOptions, stands: Stands): Omit<PrintWant
     form,
     ...partOf(options, stands),
     every: options.keys ? null : options.every,
+    rate: options.rate !== null && (isFilm(form) || isMoving(form)) ? String(options.rate) : null,
     beside: typeof beside === 'number' ? beside : null,
     captured: beside === 'captured',
     look: {
