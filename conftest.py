@@ -7,6 +7,6 @@ import os
 
 from hypothesis import settings
 
-settings.register_profile("hours", deadline=None, max_examples=40)
+settings.register_profile("hours", deadline=None, max_examples=40, derandomize=True)
 settings.register_profile("thorough", deadline=None, max_examples=1_000)
 settings.load_profile("thorough" if os.environ.get("HOURS_THOROUGH") else "hours")

@@ -241,6 +241,25 @@ def test_what_lies_is_a_sentence(data: bytes, says: str) -> None:
     assert says in str(refused.value)
 
 
+@pytest.mark.parametrize("spans", ["LINEAR", "STEP", "CUBICSPLINE"])
+def test_a_turn_without_a_direction_is_refused(spans: str) -> None:
+    made, at = lamp_post()
+    each = 3 if spans == "CUBICSPLINE" else 1
+    rows = [[0, 0, 0, 0]] * (2 * each)
+    made.moves(at["post"], "rotation", [0.0, 1.0], made.numbers(rows, "VEC4"), spans)
+    with pytest.raises(Refusal, match="a turn in it has no direction"):
+        read_gltf(made.as_glb(), "Post")
+
+
+def test_a_spline_that_passes_through_no_turn_stays_what_it_was() -> None:
+    made, at = lamp_post()
+    still, there, back = [0, 0, 0, 0], [0, 0, 0, 1], [0, 0, 0, -1]
+    rows = made.numbers([still, there, still, still, back, still], "VEC4")
+    made.moves(at["post"], "rotation", [0.0, 1.0], rows, "CUBICSPLINE")
+    read = read_gltf(made.as_glb(), "Post")
+    assert np.isfinite(read.clips[0].motion.rotations).all()
+
+
 @given(seed=st.integers(0, 2**32 - 1))
 def test_a_file_with_any_byte_wrong_is_read_or_refused(seed: int) -> None:
     chance = np.random.default_rng(seed)

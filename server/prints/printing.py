@@ -93,12 +93,12 @@ def print_document(run: Run, wish: PrintWish) -> None:
         with _press(wish, subject, before, production) as press:
             _print(run, wish, AtRate(press, span, rate), frames, path, heard, content)
         with run.closing():
-            name = f"{row.name}{ENDINGS[wish.form]}"[-255:]
+            name = f"{scene.name}{ENDINGS[wish.form]}"[-255:]
             film = files.store_pieces(production, name, lambda: _pieces(path))
             made = Print.objects.create(
                 production=production,
                 document=row,
-                name=row.name,
+                name=scene.name,
                 revision=wish.revision,
                 beside=wish.beside,
                 captured=wish.captured,
@@ -161,7 +161,6 @@ def _print(
     content: str,
 ) -> None:
     """Write the file that is wanted. Raises Refusal as its form does."""
-
     form, clear = wish.form, wish.look.transparent
     of = len(frames) if form in ("png", "contact", "pdf") else len(film.pictures)
 

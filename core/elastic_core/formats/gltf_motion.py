@@ -20,6 +20,8 @@ from .gltf_document import GltfDocument, read_document
 HOUSE_RATE = Fraction(24)
 MOST_JOINTS, MOST_FRAMES, LONGEST_NAME = 1_000, 200_000, 120
 # A joint that strays less than this from where it hangs does not move: a tenth of a millimetre.
+# What is shorter turns nothing anywhere.
+_LEAST_TURN = 1e-9
 _STILL_METRES = 1e-4
 _PATHS = {"translation": 3, "rotation": 4, "scale": 3}
 
@@ -179,7 +181,12 @@ class _Track:
                 + (3 * t**2 - 2 * t**3) * keys[low + 1, 1]
                 + span * (t**3 - t**2) * keys[low + 1, 0]
             )
-        return rotation.normalise(found) if self.path == "rotation" else found
+        if self.path != "rotation":
+            return found
+        # On its way from a turn to its opposite a spline may pass through none.
+        is_none = np.linalg.norm(found, axis=-1) < _LEAST_TURN
+        found[is_none] = keys[0, 1]
+        return rotation.normalise(found)
 
 
 def _share(seconds: Array, low: Any, moments: Array) -> Array:
@@ -214,8 +221,8 @@ def _tracks(document: GltfDocument, animation: dict[str, Any]) -> Iterator[_Trac
             raise Refusal("This glTF file cannot be read: an animation is not whole.")
         if path == "rotation":
             # Slopes are no turns: only values are of one length.
-            values = values[:, [3, 0, 1, 2]]
-            values = values if each == 3 else rotation.normalise(values)
+            own = _ours(values[1::3] if each == 3 else values)
+            values = values[:, [3, 0, 1, 2]] if each == 3 else own
         yield _Track(node, path, seconds, values, str(spans))
 
 
@@ -353,7 +360,9 @@ def _rate(tracks: list[_Track]) -> Fraction:
 
 
 def _ours(turns: Array) -> Array:
-    """x, y, z, w → w, x, y, z."""
+    """x, y, z, w → w, x, y, z, of length 1. Raises Refusal for a turn that is none."""
+    if (np.linalg.norm(turns, axis=-1) < _LEAST_TURN).any():
+        raise Refusal("This glTF file cannot be read: a turn in it has no direction.")
     return rotation.normalise(turns[:, [3, 0, 1, 2]])
 
 

@@ -198,7 +198,8 @@ function FramesWanted({ printing, set }: OptionsProps) {
   const { options, subject, loop } = printing;
   const { form } = options;
   const isLoop = loop !== null && options.part === 'loop';
-  const all = subject.isCycle ? 'a round' : 'all';
+  const cycle = isFilm(form) ? 'the cycle' : 'a round';
+  const all = subject.isCycle ? cycle : 'all';
   return (
     <>
       <FieldLine name="Frames">
