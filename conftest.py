@@ -1,6 +1,6 @@
 """What holds for all tests: speed is measured in bin/bench, and no test fails by the clock.
 
-Properties are tried on a few examples; `bin/test --thorough` tries them on many.
+Properties are tried on a few examples, the same ones every time; `bin/test --thorough` draws many others.
 """
 
 import os
