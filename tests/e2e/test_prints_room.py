@@ -152,9 +152,9 @@ def test_what_came_to_nothing_is_said_until_it_is_put_away_or_printed_again(desk
     assert desk.send("delete", f"/api/documents/{made['id']}").ok
     assert desk.send("patch", f"/api/productions/{production}/night-list/{job}", {}).ok
     night = page.get_by_role("region", name="Night list")
-    expect(night).to_contain_text("That scene is not in this production any more.")
+    expect(night).to_contain_text("What was to be printed is not in this production any more.")
     night.get_by_role("button", name="The same again: Sc 9, rev 1").click()
-    expect(night).to_contain_text("That scene is not in this production any more.")
+    expect(night).to_contain_text("What was to be printed is not in this production any more.")
     night.get_by_role("button", name="Put away Sc 9, rev 1").click()
     expect(night).to_contain_text("Nothing waits to be printed")
 
