@@ -14,7 +14,7 @@ from typer.testing import CliRunner
 
 from demo.production import demo
 from elastic_core.command_line import app
-from elastic_core.dress import Dress
+from elastic_core.dress import Ball, Dress, Hull
 from elastic_core.figure import Figure, Joint, forward
 from elastic_core.formats.clip_file import clip_file_pieces
 from elastic_core.formats.gltf import GltfClip, write_glb
@@ -46,7 +46,30 @@ def random_figure(chance: np.random.Generator, joints: int) -> Figure:
         )
         for place in range(joints)
     )
-    return Figure(name="Lay figure", joints=made)
+    return Figure(name="Lay figure", joints=made, dress=random_dress(chance, made))
+
+
+def random_dress(chance: np.random.Generator, joints: tuple[Joint, ...]) -> Dress:
+    """A few hulls of balls and rings, some of them hung between two joints, some flat; or none."""
+
+    def ball() -> Ball:
+        name, other = (joints[int(place)].name for place in chance.integers(0, len(joints), 2))
+        x, y, z = chance.normal(0, 0.1, 3).tolist()
+        ring = {"radius_x": 0.1, "radius_z": 0.06} if chance.random() < 0.3 else {}
+        hung = {"to": other, "t": float(chance.uniform(-0.2, 1.2))} if chance.random() < 0.3 else {}
+        radius = 0.0 if chance.random() < 0.1 else float(chance.uniform(0.01, 0.2))
+        return Ball(joint=name, offset=(x, y, z), radius=radius, **ring, **hung)  # type: ignore[arg-type]
+
+    return Dress(
+        hulls=tuple(
+            Hull(
+                name=f"hull {place}",
+                fill=str(chance.choice(["#D98A1F", "#22303C", "#8CC9E8"])),
+                sections=tuple((ball(),) for _ in range(int(chance.integers(1, 4)))),
+            )
+            for place in range(int(chance.integers(0, 4)))
+        )
+    )
 
 
 def random_motion(chance: np.random.Generator, figure: Figure, frames: int) -> Motion:

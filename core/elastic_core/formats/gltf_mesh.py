@@ -71,10 +71,13 @@ def _skin(figure: Figure, balls: tuple[Ball, ...]) -> _Skin:
         sphere = _SPHERE if len(offsets) == 1 else _SPHERE[:12]
         joint = places[ball.joint]
         other, share = (places[ball.to], ball.t) if ball.to else (joint, 0.0)
+        # The format has each joint once for a corner.
+        share = share if other != joint else 0.0
+        carried = min(1.0, max(0.0, share))
         for offset in offsets:
             points.append(_at_rest(figure, joint, other, share, offset) + ball.radius * sphere)
             joints += [(joint, other)] * len(sphere)
-            weights += [(1.0 - share, share)] * len(sphere)
+            weights += [(1.0 - carried, carried)] * len(sphere)
     return _Skin(np.concatenate(points), np.array(joints), np.array(weights))
 
 
