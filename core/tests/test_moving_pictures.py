@@ -14,7 +14,7 @@ from PIL import Image, ImageSequence
 
 from elastic_core.clip.document import Clip
 from elastic_core.clip.playable import PlayableClip
-from elastic_core.clip.playing import playable_of
+from elastic_core.clip.playing import playable_of, walking_in_place
 from elastic_core.curve import Curve, Key
 from elastic_core.elastic import Elastic, Pin
 from elastic_core.errors import Refusal
@@ -32,7 +32,7 @@ from elastic_core.scene.material import Material
 from elastic_core.scene.of_clip import MEMBER, scene_of_clip
 from elastic_core.sound.samples import Samples
 
-from .motions import small_figure
+from .motions import small_figure, turning_cycle
 from .test_files_out import MATERIAL, SCENE
 from .test_films import SIZE, Blank, picture
 
@@ -268,6 +268,17 @@ def test_a_clip_by_itself_plays_as_it_is() -> None:
     alone = hauls((0, 5, 12), 20).samples.whole().rotations
     assert posed.figure.id == MEMBER
     assert np.abs(posed.motion.rotations - alone[np.arange(47) % 20]).max() < 1e-12
+    # In place it does the same, and goes nowhere.
+    round_clip = turning_cycle()
+    walks = Material.of_clips({"keeper": FIGURE}, [("round", round_clip)])
+    still = Material.of_clips({"keeper": FIGURE}, [("round", walking_in_place(round_clip))])
+    both = [
+        frames_of(scene_of_clip("round", one, "Odo", 50), held, np.arange(50.0))[0].motion
+        for one, held in ((round_clip, walks), (walking_in_place(round_clip), still))
+    ]
+    assert np.abs(both[0].travel[-1]).max() > 0.5
+    assert np.abs(both[1].travel).max() < 1e-9
+    assert np.abs(both[0].rotations - both[1].rotations).max() < 1e-9
     once = hauls((0, 5), 20, is_cycle=False)
     assert scene_of_clip("hauls", once, "Odo").played_frames == 20
     with pytest.raises(Refusal, match="“Hauls” plays once, and has 20 frames"):

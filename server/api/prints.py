@@ -65,8 +65,10 @@ def print_scene(request: HttpRequest, document_id: UUID, wanted: PrintWanted) ->
     """A scene as it stands, printed by a job: a film with its sound, or pictures."""
     found, member = document(request, SCENE.key, document_id, to_change=True)
     scene: Scene = opened(found).document
-    if wanted.look.view == "camera" and scene.camera is None:
-        raise Refusal(f"“{scene.name}” has no camera to look through.")
+    if scene.camera is None:
+        _refuse_camera(scene.name, wanted)
+    if wanted.captured:
+        raise Refusal("Only a take is printed beside what it was.")
     return _asked(request, member, found, wanted, scene.played_frames, scene.rate)
 
 
@@ -75,6 +77,9 @@ def print_clip(request: HttpRequest, document_id: UUID, wanted: PrintWanted) -> 
     """A clip by itself, printed by a job; a cycle for as long as is wanted."""
     found, member = document(request, CLIP.key, document_id, to_change=True)
     clip: Clip = opened(found).document
+    _refuse_camera(clip.name, wanted)
+    if wanted.captured:
+        raise Refusal("Only a take is printed beside what it was.")
     goes_on = clip.is_cycle and wanted.end is not None
     length = LONGEST_SCENE_FRAMES if goes_on else clip.length_frames
     return _asked(request, member, found, wanted, length, clip.rate)
@@ -85,8 +90,14 @@ def print_take(request: HttpRequest, document_id: UUID, wanted: PrintWanted) -> 
     """What a take's recipe makes of it, printed by a job, and beside it what it was if that is wanted."""
     found, member = document(request, TAKE.key, document_id, to_change=True)
     take: Take = opened(found).document
+    _refuse_camera(take.name, wanted)
     # How many frames come of it its recipe says, when it is run.
     return _asked(request, member, found, wanted, MOST_FRAMES, take.clip_rate)
+
+
+def _refuse_camera(name: str, wanted: PrintWanted) -> None:
+    if wanted.look.view == "camera":
+        raise Refusal(f"“{name}” has no camera to look through.")
 
 
 def _asked(
@@ -115,7 +126,17 @@ def _asked(
         end=end,
         token=wanted.token or uuid4().hex,
         **wanted.model_dump(
-            include={"look", "start", "form", "rounds", "every", "beside", "captured", "rate"}
+            include={
+                "look",
+                "start",
+                "form",
+                "rounds",
+                "every",
+                "beside",
+                "captured",
+                "rate",
+                "in_place",
+            }
         ),
     )
     title = f"{found.name}, rev {found.head}"

@@ -1023,8 +1023,8 @@ class PrintWanted(Schema):
     """Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
     without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
     or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
-    it was `captured`. What moves may have another `rate`. It is not begun before a moment, where one is told.
-    `token` names the wish."""
+    it was `captured`. What moves may have another `rate`; a clip may walk `in_place`. It is not begun before a
+    moment, where one is told. `token` names the wish."""
 
     look: PrintLook = PrintLook()
     start: Annotated[int, Field(ge=0, le=MOST_FRAMES)] = 0
@@ -1036,6 +1036,7 @@ class PrintWanted(Schema):
     beside: Annotated[int, Field(ge=1)] | None = None
     captured: bool = False
     rate: Rate | None = None
+    in_place: bool = False
     not_before: AwareDatetime | None = None
 
 

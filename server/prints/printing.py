@@ -66,6 +66,7 @@ class PrintWish(BaseModel):
     beside: int | None = None
     captured: bool = False
     rate: Rate | None = None
+    in_place: bool = False
     token: str = ""
 
 
@@ -75,7 +76,7 @@ def print_document(run: Run, wish: PrintWish) -> None:
     row = production.documents.filter(pk=wish.document).first()
     if row is None:
         raise Refusal("What was to be printed is not in this production any more.")
-    subject = subject_of(row, wish.revision, wish.end)
+    subject = subject_of(row, wish.revision, wish.end, in_place=wish.in_place)
     before = _beside(row, wish)
     scene = subject.scene
     longest = max(one.scene.played_frames for one in (subject, before) if one)
@@ -121,7 +122,11 @@ def print_document(run: Run, wish: PrintWish) -> None:
 def _beside(row: Document, wish: PrintWish) -> Subject | None:
     if wish.captured:
         return captured(row, wish.revision)
-    return None if wish.beside is None else subject_of(row, wish.beside, wish.end)
+    return (
+        None
+        if wish.beside is None
+        else subject_of(row, wish.beside, wish.end, in_place=wish.in_place)
+    )
 
 
 def _chosen(wish: PrintWish, subject: Subject, span: range) -> Sequence[int]:

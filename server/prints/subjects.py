@@ -8,6 +8,7 @@ from documents.models import Document
 from documents.opening import Shelf, opened
 from elastic_core.clip.document import Clip
 from elastic_core.clip.playable import PlayableClip
+from elastic_core.clip.playing import walking_in_place
 from elastic_core.errors import Refusal
 from elastic_core.figure import Figure
 from elastic_core.scene.document import Scene
@@ -34,8 +35,11 @@ def _made_from(now: Opened[Any]) -> str:
     return f"{now.content}:{now.made_from}"
 
 
-def subject_of(row: Document, revision: int, end: int | None = None) -> Subject:
+def subject_of(
+    row: Document, revision: int, end: int | None = None, *, in_place: bool = False
+) -> Subject:
     """A scene, a clip, or what a take's recipe makes of it, at a revision; a cycle to the played frame `end`.
+    A clip may walk `in_place`, as one looks at it on the bench.
 
     Raises Refusal for a document of another kind, and where it cannot be opened.
     """
@@ -44,7 +48,10 @@ def subject_of(row: Document, revision: int, end: int | None = None) -> Subject:
         return Subject(now.document, now.made_of, now.content)
     if row.kind == CLIP.key:
         made = now.made_of
-        return _of_clip(row, made.playable, made.figure, _made_from(now), end)
+        # What walks in place is named so: its frames are others.
+        name = f"{_made_from(now)}:in place" if in_place else _made_from(now)
+        playable = walking_in_place(made.playable) if in_place else made.playable
+        return _of_clip(row, playable, made.figure, name, end)
     if row.kind == TAKE.key:
         done = cleaned(now)
         return _of_clip(row, playable_result(done), done.figure, _made_from(now), None)

@@ -150,13 +150,26 @@ def test_a_take_beside_what_it_was(demo: Demo, editor: Client) -> None:
     assert (alone["captured"], alone["frames"]) == (False, 4)
 
 
+def test_what_walks_in_place_is_seen_where_it_stands(demo: Demo, editor: Client) -> None:
+    """With a still view: walking over the ground it leaves the picture, in place it does not."""
+    look = {**SMALL, "view": "stage", "yaw_degrees": 90, "follow": False, "mark": False}
+    seen = []
+    for in_place in (False, True):
+        wanted = {"form": "webp", "start": 140, "end": 142, "look": look, "in_place": in_place}
+        _, data = printed(editor, demo, clip(demo), **wanted)
+        picture = pictures_in(data)[0].astype(int)
+        seen.append((np.abs(picture - picture[2, 2]).max(axis=-1) > 60).mean())
+    assert seen[0] < 0.001 < 0.005 < seen[1]
+
+
 def test_only_a_take_stands_beside_what_it_was(demo: Demo, editor: Client) -> None:
     wanted = {"look": SMALL, "end": 2, "captured": True}
-    assert send(editor, "post", f"/api{clip(demo)}/prints", wanted).status_code == 202
-    work()
-    job = jobs_of(editor, demo)[0]
-    assert job["state"] == "refused"
-    assert job["says"] == ["Only a take is printed beside what it was."]
+    refused = send(editor, "post", f"/api{clip(demo)}/prints", wanted)
+    assert refused.status_code == 422
+    assert refused.json()["message"] == "Only a take is printed beside what it was."
+    through = {"look": {**SMALL, "view": "camera"}}
+    refused = send(editor, "post", f"/api{clip(demo)}/prints", through)
+    assert refused.json()["message"] == "“Amble” has no camera to look through."
     once = send(
         editor, "post", f"/api{clip(demo, 'Look back')}/prints", {"look": SMALL, "end": 9_000}
     )

@@ -1,5 +1,7 @@
 """A clip made ready to play: its keys evaluated, its held feet kept where they stand."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from .. import ground
@@ -28,6 +30,12 @@ def playable_of(figure: Figure, clip: Clip, samples: Samples | None = None) -> P
         return PlayableClip(clip, samples, kept=samples)
     motion = held(figure, clip, laid(figure, clip, samples)).motion
     return PlayableClip(clip, motion if clip.travels else in_place(motion), kept=samples)
+
+
+def walking_in_place(playable: PlayableClip) -> PlayableClip:
+    """A clip as it plays, and goes nowhere."""
+    clip = playable.clip.model_copy(update={"travels": False})
+    return replace(playable, clip=clip, samples=in_place(playable.samples.whole()))
 
 
 def laid(figure: Figure, clip: Clip, samples: Samples | None = None) -> Motion:

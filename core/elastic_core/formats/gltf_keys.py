@@ -12,7 +12,6 @@ from typing import Literal
 
 import numpy as np
 
-from .. import rotation
 from ..arrays import Array
 from ..channels import channel
 from ..clip.document import Clip
@@ -21,6 +20,7 @@ from ..curve import Curve
 from ..figure import Figure, forward
 from ..spans import Span
 from .gltf_pose import local_places, local_turns
+from .gltf_track import Track
 
 Interpolation = Literal["STEP", "LINEAR", "CUBICSPLINE"]
 Path = Literal["rotation", "translation"]
@@ -175,29 +175,6 @@ def _off(read: Array, shown: Array, path: Path) -> float:
 
 def read_at(keys: KeptKeys, frames: Array, path: Path) -> Array:
     """What keys give at these frames, as the format says. [n] → [n, width]"""
-    times = keys.times
-    row = np.clip(np.searchsorted(times, frames, side="right") - 1, 0, len(times) - 1)
-    if keys.interpolation == "STEP" or len(times) == 1:
-        values = keys.values if keys.interpolation != "CUBICSPLINE" else keys.values[1::3]
-        return values[row]
-    row = np.minimum(row, len(times) - 2)
-    width = (times[row + 1] - times[row])[:, None]
-    share = ((frames - times[row])[:, None] / width).clip(0.0, 1.0)
-    if keys.interpolation == "LINEAR":
-        a, b = keys.values[row], keys.values[row + 1]
-        if path == "translation":
-            straight: Array = a + (b - a) * share
-            return straight
-        order = [3, 0, 1, 2]
-        return rotation.slerp(a[:, order], b[:, order], share[:, 0])[:, [1, 2, 3, 0]]
-    arriving, values, leaving = (keys.values[k::3] for k in range(3))
-    square, cube = share**2, share**3
-    mixed: Array = (
-        (2 * cube - 3 * square + 1) * values[row]
-        + (cube - 2 * square + share) * width * leaving[row]
-        + (3 * square - 2 * cube) * values[row + 1]
-        + (cube - square) * width * arriving[row + 1]
-    )
-    if path == "rotation":
-        mixed = mixed / np.linalg.norm(mixed, axis=-1, keepdims=True)
-    return mixed
+    order = [3, 0, 1, 2] if path == "rotation" else [0, 1, 2]
+    track = Track(0, path, keys.times, keys.values[:, order], keys.interpolation)
+    return track.at(frames)[:, np.argsort(order)]

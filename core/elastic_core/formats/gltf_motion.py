@@ -16,12 +16,11 @@ from ..motion import Motion
 from ..sides import sides_of
 from .gltf import GltfClip
 from .gltf_document import GltfDocument, read_document
+from .gltf_track import LEAST_TURN, Track
 
 HOUSE_RATE = Fraction(24)
 MOST_JOINTS, MOST_FRAMES, LONGEST_NAME = 1_000, 200_000, 120
 # A joint that strays less than this from where it hangs does not move: a tenth of a millimetre.
-# What is shorter turns nothing anywhere.
-_LEAST_TURN = 1e-9
 _STILL_METRES = 1e-4
 _PATHS = {"translation": 3, "rotation": 4, "scale": 3}
 
@@ -135,67 +134,7 @@ class _World:
     turns: Array
 
 
-@dataclass(frozen=True)
-class _Track:
-    """What moves one of a node's three: keys in seconds, and its values, of a kind of span."""
-
-    node: int
-    path: str
-    seconds: Array
-    values: Array
-    spans: str
-
-    def at(self, moments: Array) -> Array:
-        """Its values at these moments; before the first key and after the last as there (3.11)."""
-        if self.spans == "CUBICSPLINE":
-            return self._eased(moments)
-        if len(self.seconds) == 1:
-            return np.repeat(self.values, len(moments), axis=0)
-        low = np.clip(
-            np.searchsorted(self.seconds, moments, side="right") - 1, 0, len(self.seconds) - 1
-        )
-        if self.spans == "STEP":
-            stepped: Array = self.values[low]
-            return stepped
-        low = np.minimum(low, len(self.seconds) - 2)
-        share = _share(self.seconds, low, moments)
-        a, b = self.values[low], self.values[low + 1]
-        if self.path == "rotation":
-            return rotation.slerp(a, b, share)
-        straight: Array = a + (b - a) * share[:, None]
-        return straight
-
-    def _eased(self, moments: Array) -> Array:
-        """Cubic Hermite spans; a key has its arriving slope, its value and its leaving slope (appendix C)."""
-        keys = self.values.reshape(len(self.seconds), 3, -1)
-        if len(self.seconds) == 1:
-            found = np.repeat(keys[:, 1], len(moments), axis=0)
-        else:
-            low = np.searchsorted(self.seconds, moments, side="right") - 1
-            low = np.clip(low, 0, len(self.seconds) - 2)
-            t = _share(self.seconds, low, moments)[:, None]
-            span = (self.seconds[low + 1] - self.seconds[low])[:, None]
-            found = (
-                (2 * t**3 - 3 * t**2 + 1) * keys[low, 1]
-                + span * (t**3 - 2 * t**2 + t) * keys[low, 2]
-                + (3 * t**2 - 2 * t**3) * keys[low + 1, 1]
-                + span * (t**3 - t**2) * keys[low + 1, 0]
-            )
-        if self.path != "rotation":
-            return found
-        # On its way from a turn to its opposite a spline may pass through none.
-        is_none = np.linalg.norm(found, axis=-1) < _LEAST_TURN
-        found[is_none] = keys[0, 1]
-        return rotation.normalise(found)
-
-
-def _share(seconds: Array, low: Any, moments: Array) -> Array:
-    span = np.maximum(seconds[low + 1] - seconds[low], 1e-12)
-    share: Array = np.clip((moments - seconds[low]) / span, 0.0, 1.0)
-    return share
-
-
-def _tracks(document: GltfDocument, animation: dict[str, Any]) -> Iterator[_Track]:
+def _tracks(document: GltfDocument, animation: dict[str, Any]) -> Iterator[Track]:
     samplers = animation.get("samplers", [])
     for channel in animation.get("channels", []):
         try:
@@ -223,7 +162,7 @@ def _tracks(document: GltfDocument, animation: dict[str, Any]) -> Iterator[_Trac
             # Slopes are no turns: only values are of one length.
             own = _ours(values[1::3] if each == 3 else values)
             values = values[:, [3, 0, 1, 2]] if each == 3 else own
-        yield _Track(node, path, seconds, values, str(spans))
+        yield Track(node, path, seconds, values, str(spans))
 
 
 def _joints(document: GltfDocument, tree: _Tree) -> list[int]:
@@ -317,7 +256,7 @@ def _motion(
     joints: list[int],
     rest: _World,
     figure: Figure,
-    tracks: list[_Track],
+    tracks: list[Track],
     rate: Fraction | None,
 ) -> tuple[Motion, Fraction]:
     """What tracks move, from their first key to their last, and at which rate it was sampled."""
@@ -349,7 +288,7 @@ def _motion(
     return motion, sampled_at
 
 
-def _rate(tracks: list[_Track]) -> Fraction:
+def _rate(tracks: list[Track]) -> Fraction:
     """The rate at which all keys stand, where they stand as evenly as samples do; else the house's."""
     longest = max(tracks, key=lambda track: len(track.seconds)).seconds
     steps = np.diff(longest)
@@ -361,7 +300,7 @@ def _rate(tracks: list[_Track]) -> Fraction:
 
 def _ours(turns: Array) -> Array:
     """x, y, z, w → w, x, y, z, of length 1. Raises Refusal for a turn that is none."""
-    if (np.linalg.norm(turns, axis=-1) < _LEAST_TURN).any():
+    if (np.linalg.norm(turns, axis=-1) < LEAST_TURN).any():
         raise Refusal("This glTF file cannot be read: a turn in it has no direction.")
     return rotation.normalise(turns[:, [3, 0, 1, 2]])
 

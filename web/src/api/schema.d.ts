@@ -13202,8 +13202,8 @@ export interface components {
          * @description Played frames `[start, end)` of a scene, a clip or a take as it stands, a film's in so many `rounds`;
          *     without an `end` to its own. A cycle goes on as long as is wanted. A contact sheet has every so many frames,
          *     or without `every` those with keys. At the left stands another revision, `beside`, or what a take was when
-         *     it was `captured`. What moves may have another `rate`. It is not begun before a moment, where one is told.
-         *     `token` names the wish.
+         *     it was `captured`. What moves may have another `rate`; a clip may walk `in_place`. It is not begun before a
+         *     moment, where one is told. `token` names the wish.
          */
         PrintWanted: {
             /**
@@ -13269,6 +13269,11 @@ export interface components {
             captured: boolean;
             /** Rate */
             rate?: string | null;
+            /**
+             * In Place
+             * @default false
+             */
+            in_place: boolean;
             /** Not Before */
             not_before?: string | null;
         };

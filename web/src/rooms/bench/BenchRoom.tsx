@@ -12,6 +12,7 @@ import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
 import { PrintTool } from '../document/print/PrintTool';
+import { ofDocument } from '../document/print/printWish';
 import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { useRoomMemory } from '../document/useRoomMemory';
@@ -105,18 +106,14 @@ function OpenBench({ person, state, standing }: OpenProps) {
   });
   const printing = usePrinting(
     {
-      room: 'clips',
-      id: standing.id,
-      name: standing.name,
-      production: standing.production,
-      revision: standing.revision,
+      ...ofDocument('clips', standing),
       length: standing.bench.length_frames,
       framesPerSecond: standing.bench.frames_per_second,
       isCycle: standing.bench.is_cycle,
       hasCamera: false,
       hasSound: false,
       firstFrame: 0,
-      mayPrint: standing.may_change,
+      isInPlace: inPlace,
     },
     view,
     player,

@@ -28,6 +28,7 @@ import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
 import { PrintTool } from '../document/print/PrintTool';
+import { ofDocument } from '../document/print/printWish';
 import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { usePlayback } from '../document/usePlayback';
@@ -178,18 +179,13 @@ function OpenScene({ person, state, standing }: OpenProps) {
   const hand = framing.hand ?? guiding.hand ?? fixing?.hand ?? crossing.hand ?? sizing ?? pairHand;
   const printing = usePrinting(
     {
-      room: 'scenes',
-      id: standing.id,
-      name: standing.name,
-      production: standing.production,
-      revision: standing.revision,
+      ...ofDocument('scenes', standing),
       length: standing.desk.played_frames,
       framesPerSecond: standing.desk.frames_per_second,
       isCycle: false,
       hasCamera: standing.desk.camera !== null,
       hasSound: standing.desk.heard !== null,
       firstFrame: standing.desk.first_frame,
-      mayPrint: standing.may_change,
     },
     view,
     player,

@@ -11,6 +11,7 @@ import { Banners } from '../document/DocumentState';
 import { HistoryCard } from '../document/HistoryCard';
 import { OpenDocument } from '../document/OpenDocument';
 import { PrintTool } from '../document/print/PrintTool';
+import { ofDocument } from '../document/print/printWish';
 import { usePrinting } from '../document/print/usePrinting';
 import { useHistory } from '../document/useHistory';
 import { useRoomMemory } from '../document/useRoomMemory';
@@ -63,18 +64,13 @@ function OpenTake({ person, state, standing }: OpenProps) {
   const isWhole = cleaned !== null && isAllOf(standing, memory.window);
   const printing = usePrinting(
     {
-      room: 'takes',
-      id: standing.id,
-      name: standing.name,
-      production: standing.production,
-      revision: standing.revision,
+      ...ofDocument('takes', standing),
       length: isWhole ? cleaned.frames : null,
       framesPerSecond: cleaned?.frames_per_second ?? 24,
       isCycle: false,
       hasCamera: false,
       hasSound: false,
       firstFrame: 0,
-      mayPrint: standing.may_change,
     },
     view,
     player,

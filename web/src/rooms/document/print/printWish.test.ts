@@ -40,6 +40,7 @@ describe('what is printed', () => {
       rate: null,
       beside: null,
       captured: false,
+      in_place: false,
     });
     expect(look).toMatchObject({
       width: 1280,
@@ -81,6 +82,8 @@ describe('what is printed', () => {
     const stands = { ...STANDS, subject };
     const film = printWish({ ...HOUSE_TEST, rounds: 3 }, stands);
     expect([film.start, film.end, film.rounds]).toEqual([0, 72, 1]);
+    const inPlace = printWish(HOUSE_TEST, { ...stands, subject: { ...subject, isInPlace: true } });
+    expect([film.in_place, inPlace.in_place]).toEqual([false, true]);
     const moving = printWish({ ...HOUSE_TEST, form: 'gif', rounds: 3 }, stands);
     expect([moving.start, moving.end, moving.rounds]).toEqual([0, 24, 1]);
     const timed = printWish({ ...HOUSE_TEST, lasts: 'seconds', seconds: 2.5, rate: 12 }, stands);

@@ -57,7 +57,23 @@ export interface PrintSubject {
   readonly hasSound: boolean;
   readonly firstFrame: number;
   readonly mayPrint: boolean;
+  /** It is looked at as it walks in place. */
+  readonly isInPlace?: boolean;
 }
+
+interface Standing {
+  readonly id: string;
+  readonly name: string;
+  readonly production: string;
+  readonly revision: number;
+  readonly may_change: boolean;
+}
+
+/** What every document tells of itself as something to be printed. */
+export const ofDocument = <Room extends PrintSubject['room']>(
+  room: Room,
+  { id, name, production, revision, may_change: mayPrint }: Standing,
+) => ({ room, id, name, production, revision, mayPrint });
 
 /** What stands at the left of it: another revision, or what a take was. */
 export type Beside = number | 'captured' | null;
@@ -126,7 +142,7 @@ interface Stands {
   readonly range: Range | null;
   readonly subject: Pick<
     PrintSubject,
-    'room' | 'length' | 'framesPerSecond' | 'isCycle' | 'hasCamera'
+    'room' | 'length' | 'framesPerSecond' | 'isCycle' | 'hasCamera' | 'isInPlace'
   >;
   readonly beside: Beside;
 }
@@ -165,6 +181,7 @@ export function printWish(options: PrintOptions, stands: Stands): Omit<PrintWant
     rate: options.rate !== null && (isFilm(form) || isMoving(form)) ? String(options.rate) : null,
     beside: typeof beside === 'number' ? beside : null,
     captured: beside === 'captured',
+    in_place: subject.isInPlace ?? false,
     look: {
       width,
       height,

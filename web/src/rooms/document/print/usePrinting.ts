@@ -34,12 +34,15 @@ export interface Printing {
   readonly cancel: (job: string) => void;
 }
 
-/** Printing what is open: how one did it last is how one does it next. */
+/** Printing what is open: how one did it last in this kind of room is how one does it next. */
 export function usePrinting(subject: PrintSubject, view: StageView, player: Player): Printing {
   const { production } = subject;
   const queries = useQueryClient();
   const notices = useNotices();
-  const [remembered, setOptions] = useRemembered<PrintOptions>('hours/print', HOUSE_TEST);
+  const [remembered, setOptions] = useRemembered<PrintOptions>(
+    `hours/print/${subject.room}`,
+    HOUSE_TEST,
+  );
   // What was remembered before there was this or that to be chosen.
   const options = { ...HOUSE_TEST, ...remembered };
   const [isOpen, setOpen] = useState(false);
